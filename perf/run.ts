@@ -1,0 +1,4 @@
+import { benchPeriods } from './period.js';
+import { report } from './report.js';
+
+benchPeriods(report);

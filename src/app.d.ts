@@ -1,0 +1,11 @@
+declare global {
+	namespace App {
+		interface Error {
+			message: string;
+			/** What would be accepted, or what to do. */
+			accepted?: string;
+		}
+	}
+}
+
+export {};

@@ -1,0 +1,110 @@
+import { Rational, type Hertz } from '../exact/index.js';
+import { activeTicks, largest, periodTicks, type SteadyPwm } from '../timer/index.js';
+import { planClocks, type Derivation, type Plan } from '../plan/index.js';
+import type { Verdict } from './verdict.js';
+
+/** A mistake, and the rate and duty it would give. */
+export interface Suspect {
+	code:
+		| 'prescale-one-more'
+		| 'reload-one-more'
+		| 'reload-one-less'
+		| 'both-one-more'
+		| 'clock-at-reset'
+		| 'doubling-forgotten'
+		| 'doubling-assumed'
+		| 'centre-aligned'
+		| 'toggled'
+		| 'polarity'
+		| 'reload-bytes-swapped'
+		| 'compare-bytes-swapped'
+		| 'compare-one-more'
+		| 'compare-one-less';
+	hz: Hertz;
+	duty: Rational;
+	/** The wave it would make, with its tick rate. */
+	wave: SteadyPwm;
+	tickRate: Hertz;
+	/** Distance to the measured rate (ppm) and duty (difference), both within what clock, recording and instrument explain. */
+	ratePpm: Rational;
+	dutyOff: Rational;
+}
+
+type Guess = { code: Suspect['code']; wave: SteadyPwm; tickRate: Hertz };
+
+/**
+ * The mistakes whose numbers lie within the measured ones' uncertainty, the nearest first. Nothing when the verdict
+ * is not "outside": then there is no one to suspect.
+ */
+export function findSuspects(plan: Plan, derivation: Derivation, verdict: Verdict): Suspect[] {
+	if (verdict.outcome !== 'outside' || !derivation.settings || !derivation.wave) return [];
+	const [rate, duty] = verdict.quantities;
+	const rateRoom = rate.budget.sum.sub(rate.budget.aim);
+	const dutyRoom = duty.budget.sum.sub(duty.budget.aim).add(Rational.ratio(1, derivation.settings.ticks));
+	return guesses(plan, derivation)
+		.flatMap((guess) => numbersOf(guess, rate.measured, duty.measured))
+		.filter((s) => s.ratePpm.abs().compare(rateRoom.add(Rational.int(20))) <= 0 && s.dutyOff.abs().compare(dutyRoom) <= 0)
+		.sort((a, b) => a.ratePpm.abs().compare(b.ratePpm.abs()) || a.dutyOff.abs().compare(b.dutyOff.abs()) || (a.code < b.code ? -1 : 1));
+}
+
+function numbersOf(guess: Guess, rate: Hertz, duty: Rational): Suspect[] {
+	const { wave, tickRate } = guess;
+	const ticks = periodTicks(wave.counting, wave.reload);
+	if (ticks === null) return [];
+	const active = Rational.ratio(activeTicks(wave.counting, wave.reload, wave.output, wave.compare)!, ticks);
+	const share = wave.inverted ? Rational.one.sub(active) : active;
+	const hz = tickRate.div(Rational.int(ticks));
+	const ratePpm = rate.sub(hz).div(hz).mul(Rational.int(1_000_000));
+	return [{ ...guess, hz, duty: share, ratePpm, dutyOff: duty.sub(share) }];
+}
+
+function guesses(plan: Plan, { settings, wave, kernel, timer, clock }: Derivation): Guess[] {
+	const { prescale, tickRate } = settings!;
+	const right = wave!;
+	const top = largest(right.counting.width);
+	const rate = (divisor: number) => kernel!.div(Rational.int(divisor));
+	const list: Guess[] = [
+		{ code: 'prescale-one-more', wave: right, tickRate: rate(prescale + 1) },
+		{ code: 'polarity', wave: { ...right, inverted: !right.inverted }, tickRate }
+	];
+	const changed = (code: Suspect['code'], change: Partial<SteadyPwm>, at = tickRate) => {
+		const next = { ...right, ...change };
+		if (next.reload >= 1 && next.reload <= top && next.compare >= 0 && next.compare <= top) list.push({ code, wave: next, tickRate: at });
+	};
+	changed('reload-one-more', { reload: right.reload + 1 });
+	changed('reload-one-less', { reload: right.reload - 1 });
+	changed('both-one-more', { reload: right.reload + 1 }, rate(prescale + 1));
+	changed('compare-one-more', { compare: right.compare + 1 });
+	changed('compare-one-less', { compare: right.compare - 1 });
+	if (right.counting.width === 16) {
+		changed('reload-bytes-swapped', { reload: swapBytes(right.reload) });
+		changed('compare-bytes-swapped', { compare: swapBytes(right.compare) });
+	}
+	if (right.counting.mode !== 'updown' && right.output !== 'enter' && right.output !== 'leave')
+		changed('centre-aligned', { counting: { ...right.counting, mode: 'updown' } });
+	list.push({ code: 'toggled', ...toggled(right, tickRate) });
+	const atReset = planClocks(plan, {}).rate(timer!.kernel);
+	if (atReset && !atReset.equals(kernel!)) changed('clock-at-reset', {}, atReset.div(Rational.int(prescale)));
+	const doubling = clock.find((link) => link.node.kind === 'follow');
+	if (doubling?.factor?.equals(Rational.int(2))) changed('doubling-forgotten', {}, tickRate.mul(Rational.int(2)));
+	else if (doubling?.factor?.equals(Rational.one)) changed('doubling-assumed', {}, tickRate.div(Rational.int(2)));
+	return list;
+}
+
+/** A toggled pin changes once a period: half the rate, half of the time high. Shown as a wave of half the tick rate. */
+function toggled(right: SteadyPwm, tickRate: Hertz): { wave: SteadyPwm; tickRate: Hertz } {
+	const ticks = periodTicks(right.counting, right.reload)!;
+	// Two ticks of one period each: up, inclusive, reload 1, compare 1.
+	const wave: SteadyPwm = {
+		counting: { mode: 'up', rule: 'inclusive', width: 16 },
+		reload: 1,
+		compare: 1,
+		output: 'below',
+		inverted: false
+	};
+	return { wave, tickRate: tickRate.div(Rational.int(ticks)) };
+}
+
+function swapBytes(value: number): number {
+	return ((value & 0xff) << 8) | (value >> 8);
+}

@@ -1,0 +1,1 @@
+export { CsvReader } from './reader.js';

@@ -1,0 +1,329 @@
+import { gcdSafe, Rational } from '../../exact/index.js';
+import { ascii, decodeText, joined } from '../bytes.js';
+import { FormatError, type ChunkSink, type Note, type ParsedRecording, type RecordingReader } from '../recording.js';
+import { Slicer } from '../slicer.js';
+import { cellsOf, findDialect, type Dialect } from './dialect.js';
+
+/**
+ * Push reader for rows of a time and levels or samples, separated by comma, semicolon, tab or blanks, with or without
+ * headings. Times become whole picoseconds. An empty cell keeps what stood before. One line is held at the most.
+ */
+const LONGEST_LINE = 1_048_576;
+/** The dialect is found from so many lines, or bytes, or the whole file. */
+const SAMPLE_LINES = 256;
+const SAMPLE_BYTES = 65_536;
+/** Powers of ten that doubles hold exactly. */
+const TEN = Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
+const PICO = -12;
+const WANTED = 'rows of a time and at least one level are wanted, such as "0.000300,1"';
+const NEWLINE = 10;
+
+export class CsvReader implements RecordingReader {
+	private carry: Uint8Array = new Uint8Array(0);
+	/** Absolute offset of the carry's first byte. */
+	private offset = 0;
+	private line = 1;
+	private dialect: Dialect | undefined;
+	private slicers: (Slicer | undefined)[] = [];
+	private separator = 0;
+	private decimal = 0;
+	/** Power of ten from a written time to picoseconds. */
+	private exponent = 0;
+	private rows = 0;
+	private start = 0;
+	private last = -Infinity;
+	private step = 0;
+	private shortestStep = Infinity;
+	private longestStep = 0;
+	private missing = 0;
+	private roundedTimes = 0;
+	private notes: Note[] = [];
+	/** What the number scanner found: 1 a number, 0 an empty cell, -1 anything else. */
+	private cellEnd = 0;
+	private mantissa = 0;
+	private power = 0;
+
+	constructor(private readonly sink?: ChunkSink) {}
+
+	feed(chunk: Uint8Array): void {
+		const bytes = this.carry.length > 0 ? joined(this.carry, chunk) : chunk;
+		if (!this.dialect && !this.learn(bytes, false)) {
+			this.carry = bytes === chunk ? chunk.slice() : bytes;
+			return;
+		}
+		const whole = bytes.lastIndexOf(NEWLINE) + 1;
+		if (bytes.length - whole > LONGEST_LINE) this.fail('long-line', this.offset + whole, 'a line of over 1 MiB', WANTED);
+		this.read(bytes, this.skip(bytes), whole);
+		this.carry = bytes.slice(whole);
+		this.offset += whole;
+	}
+
+	end(): ParsedRecording {
+		if (!this.dialect) {
+			if (this.carry.every((byte) => byte <= 32)) this.fail('empty', 0, 'the file is empty', WANTED);
+			this.learn(this.carry, true);
+			const all = this.carry;
+			this.carry = new Uint8Array(0);
+			this.feed(all);
+		}
+		if (this.carry.length > 0) this.lastLine(this.carry);
+		if (this.rows < 2) this.fail('no-rows', this.offset, `${this.rows} rows of numbers`, WANTED);
+		return this.finish(this.dialect!);
+	}
+
+	private headerBytes = 0;
+
+	/** Finds the dialect once enough lines are here. False: wait for more. */
+	private learn(bytes: Uint8Array, all: boolean): boolean {
+		const nul = bytes.indexOf(0);
+		if (nul >= 0) this.fail('binary', this.offset + nul, 'a zero byte: this is no text file', WANTED);
+		const text = decodeText(bytes.subarray(0, 4 * SAMPLE_BYTES));
+		const lines = text.split('\n');
+		if (!all && lines.length <= SAMPLE_LINES && bytes.length < SAMPLE_BYTES) return false;
+		const sample = lines.slice(0, all && lines.length <= SAMPLE_LINES ? undefined : Math.min(SAMPLE_LINES, lines.length - 1));
+		const dialect = findDialect(sample.map((line) => line.replace(/\r$/, '')));
+		if (!dialect) return this.fail('no-rows', 0, `no rows of numbers among the first ${sample.length} lines`, WANTED);
+		this.open(dialect);
+		for (let i = 0; i < dialect.firstRow; i++) this.headerBytes = bytes.indexOf(NEWLINE, this.headerBytes) + 1;
+		this.line = dialect.firstRow + 1;
+		return true;
+	}
+
+	private open(dialect: Dialect): void {
+		this.dialect = dialect;
+		this.separator = dialect.separator.charCodeAt(0);
+		this.decimal = dialect.decimal.charCodeAt(0);
+		this.exponent = dialect.timeExponent - PICO;
+		let line = 0;
+		this.slicers = dialect.names.map((_, column) => (column === dialect.timeColumn ? undefined : new Slicer(this.sinkFor(line++))));
+		if (!dialect.named) this.notes.push({ code: 'no-names' });
+		if (!dialect.timeUnitSaid) this.notes.push({ code: 'time-assumed-seconds' });
+	}
+
+	/** Bytes of the headings, once. */
+	private skip(bytes: Uint8Array): number {
+		const at = Math.min(this.headerBytes, bytes.length);
+		this.headerBytes = 0;
+		return at;
+	}
+
+	/** Reads the whole lines of bytes[at..end). */
+	private read(bytes: Uint8Array, at: number, end: number): void {
+		const { slicers } = this;
+		const { timeColumn } = this.dialect!;
+		const columns = slicers.length;
+		const values = new Float64Array(columns);
+		while (at < end) {
+			if (bytes[at] === NEWLINE || (bytes[at] === 13 && bytes[at + 1] === NEWLINE)) {
+				at += bytes[at] === NEWLINE ? 1 : 2;
+				this.line++;
+				continue;
+			}
+			const lineStart = at;
+			let time = 0;
+			for (let column = 0; column < columns; column++) {
+				const kind = this.scan(bytes, at);
+				if (column === timeColumn) {
+					if (kind !== 1) this.badCell(bytes, at, column);
+					time = this.picoseconds(lineStart);
+				} else if (kind === 1) values[column] = this.power === 0 ? this.mantissa : scaled(this.mantissa, this.power);
+				else {
+					values[column] = this.otherLevel(bytes, at, column);
+					if (values[column] === -Infinity) this.missing++;
+				}
+				at = this.cellEnd;
+				if (bytes[at] === this.separator && column < columns - 1) at = this.afterSeparator(bytes, at);
+				else if (column < columns - 1) {
+					// A short row: what is missing keeps its level.
+					if (column < timeColumn) this.badCell(bytes, lineStart, timeColumn);
+					for (let rest = column + 1; rest < columns; rest++, this.missing++) values[rest] = -Infinity;
+					break;
+				}
+			}
+			at = this.lineEnd(bytes, at);
+			this.row(time, values, lineStart);
+			this.line++;
+		}
+	}
+
+	private row(time: number, values: Float64Array, at: number): void {
+		if (this.rows === 0) this.start = time;
+		else {
+			const step = time - this.last;
+			if (!(step > 0)) this.fail('time-back', this.offset + at, `time ${time} ps after ${this.last} ps`, 'times must rise from row to row');
+			if (step < this.shortestStep) this.shortestStep = step;
+			if (step > this.longestStep) this.longestStep = step;
+			if (this.step !== 1) this.step = gcdSafe(step, this.step);
+		}
+		this.rows++;
+		this.last = time;
+		for (let column = 0; column < values.length; column++) {
+			const slicer = this.slicers[column];
+			if (slicer && values[column] !== -Infinity) slicer.add(time, values[column]);
+		}
+	}
+
+	/**
+	 * Scans a number from `at` to the separator or the line's end into mantissa x 10^power, and sets cellEnd. 1: a number;
+	 * 0: an empty cell; -1: something else. A mantissa past 2^53 is left to the slow path.
+	 */
+	private scan(bytes: Uint8Array, at: number): 0 | 1 | -1 {
+		const { separator, decimal } = this;
+		let i = at;
+		let byte = bytes[i];
+		// Nearly every cell of a logic recording: one digit and the end of the cell.
+		const next = bytes[i + 1];
+		if (byte >= 48 && byte <= 57 && (next === separator || next === NEWLINE)) {
+			this.mantissa = byte - 48;
+			this.power = 0;
+			this.cellEnd = i + 1;
+			return 1;
+		}
+		while (byte === 32 && separator !== 32) byte = bytes[++i];
+		const negative = byte === 45;
+		if (negative || byte === 43) byte = bytes[++i];
+		let mantissa = 0;
+		let power = 0;
+		const digits = i;
+		while (byte >= 48 && byte <= 57) {
+			mantissa = mantissa * 10 + (byte - 48);
+			byte = bytes[++i];
+		}
+		let count = i - digits;
+		if (byte === decimal) {
+			const point = ++i;
+			byte = bytes[i];
+			while (byte >= 48 && byte <= 57) {
+				mantissa = mantissa * 10 + (byte - 48);
+				byte = bytes[++i];
+			}
+			power = point - i;
+			count += i - point;
+		}
+		if (count > 0 && (byte === 101 || byte === 69)) {
+			byte = bytes[++i];
+			const down = byte === 45;
+			if (down || byte === 43) byte = bytes[++i];
+			let exponent = 0;
+			const first = i;
+			while (byte >= 48 && byte <= 57 && exponent < 1000) {
+				exponent = exponent * 10 + (byte - 48);
+				byte = bytes[++i];
+			}
+			if (i === first) count = -1;
+			power += down ? -exponent : exponent;
+		}
+		while ((byte === 32 && separator !== 32) || byte === 13) byte = bytes[++i];
+		const ended = byte === separator || byte === NEWLINE || byte === undefined;
+		this.cellEnd = ended ? i : cellStop(bytes, i, separator);
+		this.mantissa = negative ? -mantissa : mantissa;
+		this.power = power;
+		if (!ended || mantissa > Number.MAX_SAFE_INTEGER) return -1;
+		return count > 0 ? 1 : count === 0 && !negative ? 0 : -1;
+	}
+
+	/** The scanned number as whole picoseconds; finer times are rounded and counted. */
+	private picoseconds(at: number): number {
+		const shift = this.power + this.exponent;
+		const { mantissa } = this;
+		const time =
+			shift >= 0 && shift < 23 ? mantissa * TEN[shift] : shift < 0 && shift > -23 ? mantissa / TEN[-shift] : mantissa === 0 ? 0 : NaN;
+		if (!(Math.abs(time) <= Number.MAX_SAFE_INTEGER)) {
+			this.fail(
+				'time-range',
+				this.offset + at,
+				`the time of ${mantissa}e${this.power}`,
+				'times of at most 9007 s, to the picosecond, are read'
+			);
+		}
+		if (Number.isInteger(time)) return time;
+		this.roundedTimes++;
+		return Math.round(time);
+	}
+
+	/** A cell that is no plain number: quoted, unknown (x, z, nan: NaN), empty (-Infinity), or refused. */
+	private otherLevel(bytes: Uint8Array, at: number, column: number): number {
+		const cell = ascii(bytes, at, this.cellEnd)
+			.trim()
+			.replace(/^"(.*)"$/, '$1')
+			.trim();
+		if (cell === '') return -Infinity;
+		if (/^([xz]|nan)$/i.test(cell)) return NaN;
+		const value = Number(this.decimal === 44 ? cell.replace(',', '.') : cell);
+		return Number.isFinite(value) ? value : this.badCell(bytes, at, column);
+	}
+
+	private badCell(bytes: Uint8Array, at: number, column: number): never {
+		const cell = ascii(bytes, at, Math.min(this.cellEnd, at + 40));
+		const name = this.dialect!.names[column];
+		return this.fail(
+			'bad-cell',
+			this.offset + at,
+			`"${cell}" in column ${column + 1} (${name})`,
+			column === this.dialect!.timeColumn ? 'a time in every row is wanted' : 'a number, x, z or nothing is wanted'
+		);
+	}
+
+	private afterSeparator(bytes: Uint8Array, at: number): number {
+		at++;
+		if (this.separator === 32) while (bytes[at] === 32) at++;
+		return at;
+	}
+
+	/** Behind the line break; empty cells past the last column are allowed. */
+	private lineEnd(bytes: Uint8Array, at: number): number {
+		while (bytes[at] === this.separator || bytes[at] === 13 || bytes[at] === 32) at++;
+		if (bytes[at] !== NEWLINE && at < bytes.length)
+			this.fail('too-many-cells', this.offset + at, `more than ${this.slicers.length} cells`, 'rows as wide as the first are wanted');
+		return at + 1;
+	}
+
+	/** A last line without a line break is whole if it has all its cells; otherwise it was cut and is left out with a note. */
+	private lastLine(rest: Uint8Array): void {
+		const cells = cellsOf(ascii(rest, 0, rest.length), this.dialect!.separator);
+		if (cells.length < this.slicers.length || cells.some((cell) => cell === '')) {
+			this.notes.push({ code: 'cut-last-line', line: this.line });
+			return;
+		}
+		this.carry = new Uint8Array(0);
+		this.feed(joined(rest, Uint8Array.of(NEWLINE)));
+	}
+
+	private finish({ names }: Dialect): ParsedRecording {
+		const unit = Rational.of(1n, 10n ** 12n);
+		const meta = { unit, start: this.start, end: this.last };
+		const lines = this.slicers.flatMap((slicer, column) => (slicer ? [slicer.finish(names[column], meta)] : []));
+		this.slicers.forEach((slicer, column) => {
+			if (slicer?.flat) this.notes.push({ code: 'flat-line', name: names[column] });
+			if (slicer?.beyond) this.notes.push({ code: 'beyond-slicing', name: names[column] });
+		});
+		if (this.missing > 0) this.notes.push({ code: 'missing-cells', count: this.missing });
+		if (this.roundedTimes > 0) this.notes.push({ code: 'rounded-times', count: this.roundedTimes });
+		return { format: 'csv', ...meta, resolution: this.resolution().mul(unit), lines, notes: this.notes };
+	}
+
+	/** Even samples: their mean step. Otherwise the greatest step that all times are multiples of. */
+	private resolution(): Rational {
+		const mean = Rational.ratio(this.last - this.start, this.rows - 1);
+		const even = this.longestStep - this.shortestStep <= this.shortestStep / 100;
+		return even ? mean : Rational.int(this.step);
+	}
+
+	private sinkFor(line: number): ((chunk: Parameters<ChunkSink>[1]) => void) | undefined {
+		const { sink } = this;
+		return sink && ((chunk) => sink(line, chunk));
+	}
+
+	private fail(code: string, byte: number, found: string, accepted: string): never {
+		throw new FormatError(code, this.line, byte, found, accepted);
+	}
+}
+
+function scaled(mantissa: number, power: number): number {
+	return power < 0 ? (power > -23 ? mantissa / TEN[-power] : mantissa * 10 ** power) : mantissa * 10 ** power;
+}
+
+function cellStop(bytes: Uint8Array, at: number, separator: number): number {
+	while (at < bytes.length && bytes[at] !== separator && bytes[at] !== NEWLINE) at++;
+	return at;
+}

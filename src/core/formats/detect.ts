@@ -1,0 +1,39 @@
+import { CsvReader } from './csv/index.js';
+import { VcdReader } from './vcd/index.js';
+import { FormatError, type ChunkSink, type ParsedRecording, type RecordingReader } from './recording.js';
+
+/**
+ * Reads a recording of any known format: the first bytes tell which. To add a format: a folder with its push reader,
+ * and a line in `readerFor`.
+ */
+export class AnyReader implements RecordingReader {
+	private reader: RecordingReader | undefined;
+
+	constructor(private readonly sink?: ChunkSink) {}
+
+	feed(chunk: Uint8Array): void {
+		if (chunk.length === 0) return;
+		this.reader ??= this.readerFor(chunk);
+		this.reader.feed(chunk);
+	}
+
+	end(): ParsedRecording {
+		if (!this.reader)
+			throw new FormatError('empty', 0, 0, 'the file is empty', 'a value change dump or rows of a time and levels are wanted');
+		return this.reader.end();
+	}
+
+	private readerFor(first: Uint8Array): RecordingReader {
+		const nul = first.subarray(0, 4096).indexOf(0);
+		if (nul >= 0)
+			throw new FormatError(
+				'binary',
+				0,
+				nul,
+				'a zero byte: this is no text file',
+				'value change dumps and rows of a time and levels are read'
+			);
+		const visible = first.find((byte) => byte > 32);
+		return visible === 0x24 ? new VcdReader(this.sink) : new CsvReader(this.sink);
+	}
+}

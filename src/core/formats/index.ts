@@ -1,0 +1,5 @@
+export { AnyReader } from './detect.js';
+export { VcdReader } from './vcd/index.js';
+export { CsvReader } from './csv/index.js';
+export { FormatError } from './recording.js';
+export type { ParsedRecording, ParsedLine, RecordingReader, ChunkSink, Note, Slicing } from './recording.js';

@@ -1,0 +1,83 @@
+import type { Seconds } from '../exact/index.js';
+import type { EdgeChunk, Trace } from '../trace/index.js';
+
+/** What a reader makes of a file: lines over one common time unit, and what was noted on the way. */
+export interface ParsedRecording {
+	format: 'vcd' | 'csv';
+	/** Seconds of one time unit. */
+	unit: Seconds;
+	/** First and last moment, both included, in units. */
+	start: number;
+	end: number;
+	/** The step the times come in: one sample, or the greatest common step of the edges. */
+	resolution: Seconds;
+	lines: ParsedLine[];
+	notes: Note[];
+}
+
+export interface ParsedLine {
+	name: string;
+	/** Without the chunks when the reader gave them away as they filled. */
+	trace: Trace;
+	edges: number;
+	/** Shortest pulse in units, Infinity for none. */
+	shortest: number;
+	/** How analogue samples became levels; left out for a line that held two levels already. */
+	slicing?: Slicing;
+}
+
+export interface Slicing {
+	low: number;
+	high: number;
+	threshold: number;
+	/** A level changes beyond threshold + or - this. */
+	hysteresis: number;
+}
+
+/** Something worth knowing that does not spoil the recording. */
+export interface Note {
+	code:
+		| 'rounded-times'
+		| 'missing-cells'
+		| 'cut-last-line'
+		| 'no-names'
+		| 'time-assumed-seconds'
+		| 'flat-line'
+		| 'beyond-slicing'
+		| 'left-out'
+		| 'alias';
+	/** Line of the file, 1 for the first, where one can be named. */
+	line?: number;
+	/** The recorded line's name, where it concerns one. */
+	name?: string;
+	count?: number;
+}
+
+/** A push reader: bytes in any pieces, then the end. After an error it takes nothing more. */
+export interface RecordingReader {
+	/** Throws FormatError. Keeps no reference to the chunk. */
+	feed(chunk: Uint8Array): void;
+	/** Throws FormatError when what came is no whole recording. */
+	end(): ParsedRecording;
+}
+
+/** Takes a line's chunk as it fills, so that a large file never stands in memory. */
+export type ChunkSink = (line: number, chunk: EdgeChunk) => void;
+
+/** A file that cannot be read: where, what was found, and what would be accepted. */
+export class FormatError extends Error {
+	constructor(
+		readonly code: string,
+		/** 1 for the first line; 0 when lines mean nothing. */
+		readonly line: number,
+		/** Absolute offset of the byte. */
+		readonly byte: number,
+		readonly found: string,
+		readonly accepted: string
+	) {
+		super(`line ${line}, byte ${byte}: ${found}; ${accepted}`);
+	}
+}
+
+/** Seconds per unit of the time words that files use. */
+export const TIME_UNITS: Readonly<Record<string, number>> = { s: 0, ms: -3, us: -6, µs: -6, μs: -6, ns: -9, ps: -12, fs: -15 };

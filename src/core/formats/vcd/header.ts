@@ -1,0 +1,117 @@
+import { Rational, type Seconds } from '../../exact/index.js';
+import { FormatError, TIME_UNITS, type Note } from '../recording.js';
+
+/** A declared variable; several may share one identifier and are then one signal under several names. */
+export class Variable {
+	readonly names: string[] = [];
+
+	constructor(
+		readonly code: number,
+		readonly bits: number,
+		readonly real: boolean,
+		private readonly range: string
+	) {}
+
+	/** Name of a bit, 0 = the most significant: "top.data[7]". */
+	bitName(bit: number): string {
+		if (this.bits === 1) return this.names[0];
+		const bounds = /^\[(-?\d+):(-?\d+)\]$/.exec(this.range);
+		const left = bounds ? Number(bounds[1]) : this.bits - 1;
+		const falling = bounds ? Number(bounds[1]) >= Number(bounds[2]) : true;
+		return `${this.names[0]}[${falling ? left - bit : left + bit}]`;
+	}
+}
+
+const WIDEST = 64;
+const MOST_LINES = 4096;
+const SECTIONS = ['$date', '$version', '$comment', '$timescale', '$scope', '$upscope', '$var', '$enddefinitions'];
+const REAL = new Set(['real', 'realtime']);
+
+/** Collects the declarations word by word, up to and including $enddefinitions $end. */
+export class HeaderReader {
+	done = false;
+	unit: Seconds | undefined;
+	readonly variables = new Map<number, Variable>();
+	readonly notes: Note[] = [];
+	private readonly scopes: string[] = [];
+	private section = '';
+	private words: string[] = [];
+	private lines = 0;
+
+	word(word: string, line: number, byte: number): void {
+		const fail = (code: string, found: string, accepted: string): never => {
+			throw new FormatError(code, line, byte, found, accepted);
+		};
+		if (this.section === '') {
+			if (!SECTIONS.includes(word)) fail('unknown-section', `"${word.slice(0, 40)}"`, `one of ${SECTIONS.join(' ')} is wanted here`);
+			this.section = word;
+			this.words = [];
+		} else if (word !== '$end') {
+			if (this.words.length < 64) this.words.push(word);
+		} else {
+			this.close(fail);
+			this.section = '';
+		}
+	}
+
+	private close(fail: (code: string, found: string, accepted: string) => never): void {
+		if (this.section === '$timescale') this.setUnit(fail);
+		else if (this.section === '$scope') this.scopes.push(this.words[1] ?? '');
+		else if (this.section === '$upscope') this.scopes.pop();
+		else if (this.section === '$var') this.declare(fail);
+		else if (this.section === '$enddefinitions') {
+			if (!this.unit)
+				fail('no-timescale', 'no $timescale among the declarations', '"$timescale 1 ns $end" or the like says how long a step is');
+			if (this.variables.size === 0) fail('no-variables', 'no $var among the declarations', 'at least one variable is wanted');
+			this.dropCommonScope();
+			this.done = true;
+		}
+	}
+
+	/** The outermost scope says nothing when every name has it. */
+	private dropCommonScope(): void {
+		const names = [...this.variables.values()].flatMap((v) => v.names);
+		const scope = names[0].slice(0, names[0].indexOf('.') + 1);
+		if (scope === '' || !names.every((name) => name.startsWith(scope))) return;
+		for (const variable of this.variables.values()) variable.names.forEach((name, i, all) => (all[i] = name.slice(scope.length)));
+	}
+
+	private setUnit(fail: (code: string, found: string, accepted: string) => never): void {
+		const said = this.words.join('');
+		const match = /^(1|10|100)(s|ms|us|ns|ps|fs)$/.exec(said);
+		if (!match) return fail('bad-timescale', `the timescale "${said}"`, '1, 10 or 100 of s, ms, us, ns, ps or fs is wanted');
+		this.unit = Rational.of(BigInt(match[1]), 10n ** BigInt(-TIME_UNITS[match[2]]));
+	}
+
+	private declare(fail: (code: string, found: string, accepted: string) => never): void {
+		const [kind, size, identifier, reference, range = ''] = this.words;
+		const bits = Number(size);
+		if (!reference || !Number.isInteger(bits) || bits < 0)
+			return fail('bad-variable', `"$var ${this.words.join(' ')}"`, 'type, size, identifier and name are wanted');
+		const bytes = Uint8Array.from(identifier, (c) => c.charCodeAt(0));
+		if (bytes.length > 8) fail('bad-variable', `the identifier "${identifier}"`, 'identifiers have at most 8 characters');
+		const name = [...this.scopes, reference].filter((part) => part !== '').join('.');
+		const code = codeOf(bytes, 0, bytes.length);
+		const known = this.variables.get(code);
+		const real = REAL.has(kind);
+		if (known) {
+			known.names.push(name);
+		} else if (!real && (bits > WIDEST || bits === 0)) {
+			fail('too-wide', `"${name}" has ${bits} bits`, `vectors of 1 to ${WIDEST} bits are read`);
+		} else {
+			this.lines += real ? 1 : bits;
+			if (this.lines > MOST_LINES)
+				fail('too-many-lines', `over ${MOST_LINES} lines are declared`, 'a dump of the signals of interest alone is wanted');
+			const variable = new Variable(code, real ? 1 : bits, real, range || (/\[[-\d:]+\]$/.exec(reference)?.[0] ?? ''));
+			variable.names.push(range && bits === 1 ? name + range : name.replace(bits > 1 ? /\[[-\d:]+\]$/ : /$^/, ''));
+			this.variables.set(code, variable);
+		}
+	}
+}
+
+/** Identifier as a number: base 94 with digits 1..94, so that no two identifiers of up to 8 characters share one. */
+export function codeOf(bytes: Uint8Array, at: number, stop: number): number {
+	let code = 0;
+	for (let i = stop - 1; i >= at; i--) code = code * 94 + (bytes[i] - 32);
+	return code;
+}

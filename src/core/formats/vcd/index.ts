@@ -1,0 +1,1 @@
+export { VcdReader } from './reader.js';

@@ -1,0 +1,252 @@
+import type { Seconds } from '../../exact/index.js';
+import { TraceBuilder, type Level } from '../../trace/index.js';
+import { ascii, joined } from '../bytes.js';
+import { FormatError, type ChunkSink, type Note, type ParsedLine, type ParsedRecording, type RecordingReader } from '../recording.js';
+import { finishLine, Slicer } from '../slicer.js';
+import { codeOf, HeaderReader, type Variable } from './header.js';
+
+/**
+ * Push reader for value change dumps (IEEE 1364): four-state scalars, vectors bit by bit, reals cut to two levels.
+ * x and z are one unknown level. Tokens may be cut anywhere between chunks; one token is held at the most.
+ */
+const LONGEST_TOKEN = 65_536;
+const NEWLINE = 10;
+const SPACE = 32;
+
+/** What a changing identifier feeds: one builder a bit, most significant first, or a slicer for a real. */
+interface Signal {
+	variable: Variable;
+	/** Index of its first line. */
+	line: number;
+	builders: (TraceBuilder | undefined)[];
+	slicer: Slicer | undefined;
+}
+
+export class VcdReader implements RecordingReader {
+	private readonly header = new HeaderReader();
+	private carry: Uint8Array = new Uint8Array(0);
+	private offset = 0;
+	private line = 1;
+	private signals: Signal[] = [];
+	/** Signal number + 1 by identifier code; 0 for none. */
+	private byCode: Map<number, number> = new Map();
+	private direct = new Int32Array(0);
+	private time = 0;
+	private start: number | undefined;
+	private anyValue = false;
+	/** A value token (b or r) that waits for its identifier, or a $comment that waits for its $end. */
+	private pending = '';
+	private skipping = false;
+	private notes: Note[] = [];
+
+	constructor(private readonly sink?: ChunkSink) {}
+
+	feed(chunk: Uint8Array): void {
+		const bytes = this.carry.length > 0 ? joined(this.carry, chunk) : chunk;
+		let whole = bytes.length;
+		while (whole > 0 && bytes[whole - 1] > SPACE) whole--;
+		if (bytes.length - whole > LONGEST_TOKEN)
+			this.fail('long-token', this.offset + whole, 'a word of over 65536 bytes', 'value change dumps are made of short words');
+		this.read(bytes, whole);
+		this.carry = bytes.slice(whole);
+		this.offset += whole;
+	}
+
+	end(): ParsedRecording {
+		if (this.carry.length > 0) {
+			this.notes.push({ code: 'cut-last-line', line: this.line });
+			this.feed(Uint8Array.of(NEWLINE));
+		}
+		const at = this.offset;
+		if (!this.header.done)
+			this.fail(
+				at === 0 ? 'empty' : 'truncated',
+				at,
+				at === 0 ? 'the file is empty' : 'the file ends inside the declarations',
+				'a value change dump with $enddefinitions and value changes is wanted'
+			);
+		if (this.pending) this.fail('truncated', at, `the file ends after the value "${this.pending}"`, 'an identifier must follow');
+		if (!this.anyValue) this.fail('no-values', at, 'the file holds declarations and no values', 'at least one value change is wanted');
+		return this.finish(this.header.unit!);
+	}
+
+	private finish(unit: Seconds): ParsedRecording {
+		const meta = { unit, start: this.start ?? 0, end: this.time };
+		const lines: ParsedLine[] = [];
+		for (const { variable, builders, slicer } of this.signals) {
+			for (const alias of variable.names.slice(1)) this.notes.push({ code: 'alias', name: alias });
+			const name = variable.names[0];
+			if (slicer) {
+				lines.push(slicer.finish(name, meta));
+				if (slicer.flat) this.notes.push({ code: 'flat-line', name });
+				if (slicer.beyond) this.notes.push({ code: 'beyond-slicing', name });
+				continue;
+			}
+			builders.forEach((builder, bit) => {
+				const made = finishLine(builder ?? new TraceBuilder(2), meta);
+				lines.push({ name: variable.bitName(bit), ...made });
+			});
+		}
+		return { format: 'vcd', ...meta, resolution: unit, lines, notes: [...this.header.notes, ...this.notes] };
+	}
+
+	/** Reads the whole words of bytes[0..end). */
+	private read(bytes: Uint8Array, end: number): void {
+		let at = 0;
+		while (at < end) {
+			const byte = bytes[at];
+			if (byte <= SPACE) {
+				if (byte === NEWLINE) this.line++;
+				at++;
+				continue;
+			}
+			let stop = at + 1;
+			while (stop < end && bytes[stop] > SPACE) stop++;
+			if (!this.header.done) this.declare(bytes, at, stop);
+			else this.word(bytes, at, stop);
+			at = stop;
+		}
+	}
+
+	private declare(bytes: Uint8Array, at: number, stop: number): void {
+		this.header.word(ascii(bytes, at, stop), this.line, this.offset + at);
+		if (!this.header.done) return;
+		let line = 0;
+		for (const variable of this.header.variables.values()) {
+			const first = line;
+			line += variable.real ? 1 : variable.bits;
+			const slicer = variable.real ? new Slicer(this.sinkFor(first)) : undefined;
+			this.signals.push({ variable, line: first, builders: Array.from({ length: variable.bits }), slicer });
+			this.byCode.set(variable.code, this.signals.length);
+		}
+		// Nearly all dumps use short identifiers: those are found by index.
+		const longest = Math.max(...this.byCode.keys());
+		this.direct = new Int32Array(Math.min(longest + 1, 2 ** 20));
+		for (const [code, signal] of this.byCode) if (code < this.direct.length) this.direct[code] = signal;
+	}
+
+	/** One word of the value section. */
+	private word(bytes: Uint8Array, at: number, stop: number): void {
+		const byte = bytes[at];
+		if (this.skipping) {
+			if (stop - at === 4 && ascii(bytes, at, stop) === '$end') this.skipping = false;
+		} else if (this.pending) this.wide(bytes, at, stop);
+		else if (byte === 0x23) this.moveTime(bytes, at, stop);
+		else if (byte === 0x30 || byte === 0x31) this.scalar(bytes, at, stop, (byte - 0x30) as Level);
+		else if (byte === 0x78 || byte === 0x58 || byte === 0x7a || byte === 0x5a) this.scalar(bytes, at, stop, 2);
+		else if (byte === 0x62 || byte === 0x42 || byte === 0x72 || byte === 0x52 || byte === 0x73 || byte === 0x53)
+			this.pending = ascii(bytes, at, stop);
+		else if (byte === 0x24) this.keyword(ascii(bytes, at, stop), at);
+		else
+			this.fail(
+				'unknown-word',
+				this.offset + at,
+				`"${ascii(bytes, at, Math.min(stop, at + 20))}"`,
+				'a time (#), a value (0 1 x z b r) or a $ word is wanted here'
+			);
+	}
+
+	private keyword(word: string, at: number): void {
+		if (word === '$comment') this.skipping = true;
+		else if (!['$dumpvars', '$dumpon', '$dumpoff', '$dumpall', '$end'].includes(word))
+			this.fail(
+				'unknown-word',
+				this.offset + at,
+				`"${word}"`,
+				'$dumpvars, $dumpon, $dumpoff, $dumpall, $comment and $end are known among the values'
+			);
+	}
+
+	private moveTime(bytes: Uint8Array, at: number, stop: number): void {
+		let time = 0;
+		for (let i = at + 1; i < stop; i++) {
+			const digit = bytes[i] - 0x30;
+			if (digit < 0 || digit > 9) this.fail('bad-time', this.offset + at, `"${ascii(bytes, at, stop)}"`, 'a time is # and digits');
+			time = time * 10 + digit;
+		}
+		if (stop === at + 1 || time > Number.MAX_SAFE_INTEGER)
+			this.fail('bad-time', this.offset + at, `"${ascii(bytes, at, stop)}"`, 'a time is # and digits, below 2^53 steps of the $timescale');
+		if (this.start === undefined) this.start = this.anyValue ? 0 : time;
+		if (time < this.time) this.fail('time-back', this.offset + at, `time ${time} after ${this.time}`, 'times must not run backwards');
+		this.time = time;
+	}
+
+	private scalar(bytes: Uint8Array, at: number, stop: number, level: Level): void {
+		const signal = this.signalOf(bytes, at + 1, stop);
+		if (signal.slicer || signal.builders.length !== 1) {
+			this.spread(signal, String.fromCharCode(bytes[at]), at);
+			return;
+		}
+		this.change(signal, 0, level);
+	}
+
+	/** The identifier after a b, r or s value. */
+	private wide(bytes: Uint8Array, at: number, stop: number): void {
+		const value = this.pending;
+		this.pending = '';
+		const signal = this.signalOf(bytes, at, stop);
+		const kind = value[0].toLowerCase();
+		if (kind === 's') return;
+		if (kind === 'b') this.spread(signal, value.slice(1), at);
+		else if (!signal.slicer)
+			this.fail('bad-value', this.offset + at, `a real value for "${signal.variable.names[0]}"`, 'it was declared with bits');
+		else {
+			const real = Number(value.slice(1));
+			if (value.length === 1 || Number.isNaN(real))
+				this.fail('bad-value', this.offset + at, `"${value}"`, 'a real value such as r1.65 is wanted');
+			this.anyValue = true;
+			signal.slicer.add(this.time, real);
+		}
+	}
+
+	/** A vector's text over its bits: short ones are filled on the left with 0, or with x or z if they begin so. */
+	private spread(signal: Signal, value: string, at: number): void {
+		const bits = signal.builders.length;
+		if (signal.slicer || !/^[01xXzZ]+$/.test(value) || value.length > bits)
+			this.fail(
+				'bad-value',
+				this.offset + at,
+				`"${value.slice(0, 40)}" for "${signal.variable.names[0]}"`,
+				`at most ${bits} of 0 1 x z are wanted`
+			);
+		const fill = value[0] === '1' ? '0' : value[0];
+		const full = value.padStart(bits, fill);
+		for (let bit = 0; bit < bits; bit++) this.change(signal, bit, full[bit] === '0' ? 0 : full[bit] === '1' ? 1 : 2);
+	}
+
+	private change(signal: Signal, bit: number, level: Level): void {
+		const builder = signal.builders[bit];
+		this.anyValue = true;
+		if (builder !== undefined && (builder.count > 0 || this.time !== (this.start ?? 0))) {
+			builder.add(this.time, level);
+			return;
+		}
+		// What stands at the first moment is the initial level; a line first heard of later was unknown until then.
+		const atStart = this.time === (this.start ?? 0);
+		const fresh = new TraceBuilder(atStart ? level : 2, this.sinkFor(signal.line + bit));
+		if (!atStart) fresh.add(this.time, level);
+		signal.builders[bit] = fresh;
+	}
+
+	private signalOf(bytes: Uint8Array, at: number, stop: number): Signal {
+		const code = codeOf(bytes, at, stop);
+		const found = code < this.direct.length ? this.direct[code] : (this.byCode.get(code) ?? 0);
+		if (found === 0)
+			this.fail(
+				'unknown-identifier',
+				this.offset + at,
+				`the identifier "${ascii(bytes, at, stop)}"`,
+				'only identifiers declared with $var may change'
+			);
+		return this.signals[found - 1];
+	}
+
+	private sinkFor(line: number): ((chunk: Parameters<ChunkSink>[1]) => void) | undefined {
+		const { sink } = this;
+		return sink && ((chunk) => sink(line, chunk));
+	}
+
+	private fail(code: string, byte: number, found: string, accepted: string): never {
+		throw new FormatError(code, this.line, byte, found, accepted);
+	}
+}

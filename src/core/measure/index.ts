@@ -1,0 +1,4 @@
+export { measurePulses } from './pulse.js';
+export type { PulseMeasures, Window } from './pulse.js';
+export { measureDelay, measureGap } from './relation.js';
+export type { Statistics } from './statistics.js';

@@ -1,0 +1,80 @@
+import { Rational, type Hertz, type Ppm } from '../exact/index.js';
+import {
+	clockPath,
+	ClockTreeError,
+	resolveClock,
+	setClock,
+	type ClockNodeProfile,
+	type ClockSettings,
+	type LimitFinding,
+	type PartProfile,
+	type SettingFinding
+} from '../part/index.js';
+import type { Plan } from './document.js';
+import { readFrequency, readWhole, type FieldProblem } from './fields.js';
+
+/** One link of the way from a source to a timer's kernel clock. */
+export interface ClockLink {
+	node: ClockNodeProfile;
+	/** null: stopped. */
+	hz: Hertz | null;
+	/** The factor that the link applies; undefined for a source, a select and a gate. */
+	factor?: Rational;
+	/** What the plan says of the node, as typed; undefined where it stands as at reset. */
+	typed?: string;
+}
+
+/** The plan's clock tree, resolved. */
+export interface PlanClocks {
+	rate: (node: string) => Hertz | null;
+	ppm: (node: string) => [Ppm, Ppm] | null;
+	path: (node: string) => ClockLink[];
+	limits: LimitFinding[];
+	refused: SettingFinding[];
+	unreadable: { node: string; problem: FieldProblem }[];
+	/** Set when the tree itself is broken; all rates are then null. */
+	broken?: ClockTreeError;
+}
+
+/** Resolves the plan's part with its settings; `settings` overrides what the plan says ({} = as at reset). Never throws. */
+export function planClocks(plan: Plan, settings: Plan['clock'] = plan.clock): PlanClocks {
+	const { values, unreadable } = readSettings(plan.part, settings);
+	const { nodes, findings: refused } = setClock(plan.part, values);
+	try {
+		const { rates, findings: limits } = resolveClock(nodes);
+		const hz = (id: string) => rates.get(id)?.hz ?? null;
+		const path = (id: string): ClockLink[] => {
+			const ids = clockPath(nodes, id);
+			return ids.map((at, i) => linkOf(plan.part, settings, at, hz(at), i > 0 ? hz(ids[i - 1]) : null));
+		};
+		return { rate: hz, ppm: (id) => rates.get(id)?.ppm ?? null, path, limits, refused, unreadable };
+	} catch (error) {
+		if (!(error instanceof ClockTreeError)) throw error;
+		return { rate: () => null, ppm: () => null, path: () => [], limits: [], refused, unreadable, broken: error };
+	}
+}
+
+function linkOf(part: PartProfile, settings: Plan['clock'], id: string, hz: Hertz | null, input: Hertz | null): ClockLink {
+	const node = part.clock.find((n) => n.id === id)!;
+	const link: ClockLink = { node, hz };
+	if (['divide', 'multiply', 'follow'].includes(node.kind) && hz && input) link.factor = hz.div(input);
+	if (Object.hasOwn(settings, id)) link.typed = settings[id];
+	return link;
+}
+
+function readSettings(part: PartProfile, settings: Plan['clock']): { values: ClockSettings; unreadable: PlanClocks['unreadable'] } {
+	const values: ClockSettings = {};
+	const unreadable: PlanClocks['unreadable'] = [];
+	for (const node of part.clock) {
+		const typed = Object.hasOwn(settings, node.id) ? settings[node.id] : undefined;
+		if (typed === undefined) continue;
+		if (node.kind === 'select') values[node.id] = typed;
+		else if (node.kind === 'gate') values[node.id] = typed === 'on';
+		else if (node.kind !== 'follow') {
+			const found = node.kind === 'source' ? readFrequency(typed) : readWhole(typed.replace(/^\s*[x×÷/]\s*/, ''), 1);
+			if (found.ok) values[node.id] = found.value;
+			else unreadable.push({ node: node.id, problem: found.problem });
+		}
+	}
+	return { values, unreadable };
+}

@@ -1,0 +1,234 @@
+import { ppmError, Rational, type Hertz, type Ppm, type Seconds } from '../exact/index.js';
+import { prescaleCode, ratiosOf, type ChannelProfile, type Prescaler, type TimerProfile } from '../part/index.js';
+import { ratioTable, tableOf, topPeriods, type PeriodCandidate, type RatioTable } from '../solve/index.js';
+import { activeRange, activeTicks, largest, nearestActive, periodTicks, type Counting, type SteadyPwm } from '../timer/index.js';
+import { planClocks, type ClockLink, type PlanClocks } from './clocks.js';
+import type { Aim, Plan } from './document.js';
+import { readBits, readDuty, readRate, readTolerance, readWhole, type DutyWish, type Field, type FieldProblem } from './fields.js';
+
+/** What an aim wishes, as far as its fields can be read. */
+export interface Wish {
+	hz?: Hertz;
+	tolerance?: Ppm;
+	duty?: DutyWish;
+	bits?: number;
+	/** Fields that make no sense, by name. */
+	problems: Partial<Record<'rate' | 'tolerance' | 'duty' | 'bits' | 'prescale' | 'reload' | 'compare', FieldProblem>>;
+}
+
+/** The settings that an aim comes to, and what they give, exactly. */
+export interface Settings {
+	prescale: number;
+	/** What the prescaler's register holds; null where there is none. */
+	prescaleCode: number | null;
+	reload: number;
+	/** Period in ticks. */
+	ticks: number;
+	compare: number;
+	activeTicks: number;
+	tickRate: Hertz;
+	hz: Hertz;
+	period: Seconds;
+	onTime: Seconds;
+	duty: Rational;
+	/** Rate against the wish. */
+	ppm: Ppm;
+	/** Duty against the wish, a plain difference. */
+	dutyError: Rational;
+	/** Wished active ticks before rounding. */
+	wantedTicks: Rational;
+	/** Most active ticks that a compare of the counter's width reaches. */
+	mostActive: number;
+}
+
+export interface Derivation {
+	aim: Aim;
+	timer?: TimerProfile;
+	channel?: ChannelProfile;
+	counting?: Counting;
+	wish: Wish;
+	clock: ClockLink[];
+	kernel: Hertz | null;
+	/** Left out when a field, the clock or a lock leaves nothing to derive from. */
+	settings?: Settings;
+	wave?: SteadyPwm;
+	/** The aim that decides prescale and reload of the shared timer, when it is another one. */
+	sharedWith?: Aim;
+	/** A lock that the timer cannot take. */
+	lockRefused?: { link: 'prescale' | 'reload' | 'compare'; value: number; limit: number };
+}
+
+export interface PlanDerivation {
+	clocks: PlanClocks;
+	aims: Derivation[];
+}
+
+/** Derives every aim of the plan. The first aim on a timer decides its prescale and reload. Never throws on a valid plan. */
+export function derivePlan(plan: Plan): PlanDerivation {
+	const clocks = planClocks(plan);
+	const decided = new Map<string, Derivation>();
+	const tables = new Map<string, RatioTable>();
+	const aims = plan.aims.map((aim) => {
+		const derivation = deriveAim(plan, aim, clocks, decided.get(aim.timer), tables);
+		if (derivation.settings && !decided.has(aim.timer)) decided.set(aim.timer, derivation);
+		return derivation;
+	});
+	return { clocks, aims };
+}
+
+/** The counting of a timer in the mode its PWM runs in. */
+export function countingOf(timer: TimerProfile): Counting {
+	return { mode: timer.modes[0], rule: timer.rule, width: timer.width };
+}
+
+function deriveAim(plan: Plan, aim: Aim, clocks: PlanClocks, owner: Derivation | undefined, tables: Map<string, RatioTable>): Derivation {
+	const timer = plan.part.timers.find((t) => t.id === aim.timer);
+	const derivation: Derivation = { aim, wish: readWish(aim), clock: [], kernel: null };
+	if (!timer) return derivation;
+	derivation.timer = timer;
+	derivation.clock = clocks.path(timer.kernel);
+	derivation.kernel = clocks.rate(timer.kernel);
+	derivation.counting = countingOf(timer);
+	const channel = timer.channels.find((c) => c.id === aim.channel);
+	if (!channel) return derivation;
+	derivation.channel = channel;
+	if (owner) derivation.sharedWith = owner.aim;
+
+	const { kernel, wish } = derivation;
+	if (!kernel || !wish.hz || !wish.duty || Object.keys(wish.problems).some((f) => ['prescale', 'reload', 'compare'].includes(f)))
+		return derivation;
+	const period = owner?.settings
+		? { prescale: owner.settings.prescale, reload: owner.settings.reload }
+		: choosePeriod(derivation, kernel, wish.hz, tables);
+	if (period) addSettings(derivation, kernel, wish.hz, wish.duty, period);
+	return derivation;
+}
+
+function readWish(aim: Aim): Wish {
+	const wish: Wish = { problems: {} };
+	const take = <T>(name: keyof Wish['problems'], field: Field<T>): T | undefined => {
+		if (!field.ok) wish.problems[name] = field.problem;
+		return field.ok ? field.value : undefined;
+	};
+	wish.hz = take('rate', readRate(aim.rate));
+	wish.tolerance = take('tolerance', readTolerance(aim.tolerance, wish.hz));
+	wish.duty = take('duty', readDuty(aim.duty));
+	wish.bits = take('bits', readBits(aim.bits));
+	if (aim.locks.prescale !== undefined) take('prescale', readWhole(aim.locks.prescale, 1));
+	if (aim.locks.reload !== undefined) take('reload', readWhole(aim.locks.reload, 1));
+	if (aim.locks.compare !== undefined) take('compare', readWhole(aim.locks.compare, 0));
+	return wish;
+}
+
+/**
+ * The best pair that has the wished resolution, if that lies within the tolerance; otherwise the best of all, so that
+ * what is short is said of the nearest setting there is. A lock leaves only its own value.
+ */
+function choosePeriod(
+	derivation: Derivation,
+	kernel: Hertz,
+	wish: Hertz,
+	tables: Map<string, RatioTable>
+): { prescale: number; reload: number } | undefined {
+	const { timer, counting } = derivation;
+	const table = lockedTable(derivation, timer!.prescaler, tables);
+	const reload = lockedReload(derivation);
+	if (!table || reload === null) return undefined;
+	const asked = { kernel, counting: counting!, wish };
+	const { tolerance, bits } = derivation.wish;
+	if (reload !== undefined) return topPeriods(asked, table, { keep: 1, reload }).best[0];
+	if (bits !== undefined && bits <= timer!.width) {
+		const fine: PeriodCandidate | undefined = topPeriods(asked, table, { keep: 1, leastTicks: 2 ** bits }).best[0];
+		if (fine && (!tolerance || fine.ppm.abs().compare(tolerance) <= 0)) return fine;
+	}
+	return topPeriods(asked, table, { keep: 1 }).best[0];
+}
+
+function lockedTable(derivation: Derivation, prescaler: Prescaler, tables: Map<string, RatioTable>): RatioTable | undefined {
+	const { aim } = derivation;
+	if (aim.locks.prescale === undefined) {
+		const known = tables.get(aim.timer) ?? ratioTable(prescaler);
+		tables.set(aim.timer, known);
+		return known;
+	}
+	const locked = readWhole(aim.locks.prescale, 1);
+	if (!locked.ok) return undefined;
+	if (prescaleCode(prescaler, locked.value) === undefined) {
+		const ratios = ratiosOf(prescaler);
+		derivation.lockRefused = { link: 'prescale', value: locked.value, limit: ratios[ratios.length - 1] };
+		return undefined;
+	}
+	return tableOf(Float64Array.of(locked.value));
+}
+
+/** undefined: no lock; null: one that does not fit. */
+function lockedReload(derivation: Derivation): number | undefined | null {
+	const { aim, counting } = derivation;
+	if (aim.locks.reload === undefined) return undefined;
+	const locked = readWhole(aim.locks.reload, 1);
+	if (!locked.ok) return null;
+	const limit = largest(counting!.width);
+	if (locked.value <= limit) return locked.value;
+	derivation.lockRefused = { link: 'reload', value: locked.value, limit };
+	return null;
+}
+
+function addSettings(
+	derivation: Derivation,
+	kernel: Hertz,
+	wish: Hertz,
+	duty: DutyWish,
+	{ prescale, reload }: { prescale: number; reload: number }
+): void {
+	const { timer, channel, counting, aim } = derivation;
+	const ticks = periodTicks(counting!, reload)!;
+	const tickRate = kernel.div(Rational.int(prescale));
+	const wanted = wantedTicks(duty, tickRate, ticks);
+	const compare = chooseCompare(derivation, reload, wanted);
+	if (compare === undefined) return;
+	const active = activeTicks(counting!, reload, channel!.output, compare)!;
+	const hz = tickRate.div(Rational.int(ticks));
+	const whole = Rational.int(ticks);
+	derivation.settings = {
+		prescale,
+		prescaleCode: prescaleCode(timer!.prescaler, prescale) ?? null,
+		reload,
+		ticks,
+		compare,
+		activeTicks: active,
+		tickRate,
+		hz,
+		period: hz.inverse(),
+		onTime: Rational.int(active).div(tickRate),
+		duty: Rational.ratio(active, ticks),
+		ppm: ppmError(hz, wish),
+		dutyError: Rational.int(active).sub(wanted).div(whole),
+		wantedTicks: wanted,
+		mostActive: activeRange(counting!, reload, channel!.output)!.most
+	};
+	derivation.wave = { counting: counting!, reload, compare, output: channel!.output, inverted: aim.polarity === 'low' };
+}
+
+function wantedTicks(duty: DutyWish, tickRate: Hertz, ticks: number): Rational {
+	const whole = Rational.int(ticks);
+	switch (duty.kind) {
+		case 'ratio':
+			return duty.ratio.mul(whole);
+		case 'on':
+			return duty.seconds.mul(tickRate);
+		case 'off':
+			return whole.sub(duty.seconds.mul(tickRate));
+		case 'ticks':
+			return duty.ticks;
+	}
+}
+
+function chooseCompare(derivation: Derivation, reload: number, wanted: Rational): number | undefined {
+	const { aim, counting, channel } = derivation;
+	if (aim.locks.compare === undefined) return nearestActive(counting!, reload, channel!.output, wanted)!.compare;
+	const locked = readWhole(aim.locks.compare, 0);
+	const limit = largest(counting!.width);
+	if (locked.ok && locked.value <= limit) return locked.value;
+	if (locked.ok) derivation.lockRefused = { link: 'compare', value: locked.value, limit };
+	return undefined;
+}

@@ -1,0 +1,87 @@
+import { z } from 'zod';
+import { partProfile } from '../part/index.js';
+
+/**
+ * The plan document, format version 1: immutable, and holding what people typed, as they typed it. Nothing derived is
+ * stored, so a wrong entry survives a reload and a better derivation needs no migration.
+ */
+export const PLAN_VERSION = 1;
+
+/** Text as typed; the store takes no zero character. */
+const typed = z
+	.string()
+	.max(120)
+	.regex(/^[^\0]*$/);
+const ident = z.string().min(1).max(64);
+
+export const pwmAim = z.object({
+	id: ident,
+	kind: z.literal('pwm'),
+	name: typed,
+	timer: ident,
+	channel: ident,
+	/** A rate or a period. */
+	rate: typed,
+	/** How far off the rate may be. */
+	tolerance: typed,
+	/** A duty, an on-time, an off-time or ticks. */
+	duty: typed,
+	/** Least duty resolution. */
+	bits: typed,
+	polarity: z.enum(['high', 'low']),
+	/** Links of the strip that are held, as typed. */
+	locks: z.object({ prescale: typed.optional(), reload: typed.optional(), compare: typed.optional() }),
+	note: z.string().max(2000)
+});
+
+export const mapping = z.object({
+	id: ident,
+	recording: ident,
+	/** Name of the recorded line. */
+	line: z.string().max(300),
+	aim: ident,
+	/** The instrument's stated error of its time base, as typed. */
+	instrument: typed
+});
+
+export const planDocument = z.object({
+	version: z.literal(PLAN_VERSION),
+	name: typed,
+	note: z.string().max(4000),
+	/** The plan's own snapshot of its part. */
+	part: partProfile,
+	/** Settings of clock nodes by node id, as typed; left out: as at reset. */
+	clock: z.record(ident, typed),
+	aims: z.array(pwmAim).max(1000),
+	mappings: z.array(mapping).max(1000)
+});
+
+export type Plan = z.infer<typeof planDocument>;
+export type Aim = z.infer<typeof pwmAim>;
+export type Mapping = z.infer<typeof mapping>;
+
+/** A document that cannot be read: all its findings at once, each with its path. */
+export class PlanError extends Error {
+	constructor(readonly findings: { path: string; message: string }[]) {
+		super(findings.map(({ path, message }) => `${path}: ${message}`).join('; '));
+	}
+}
+
+type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
+
+/** What brings a document from version n to n + 1, at index n - 1. */
+const MIGRATIONS: Migration[] = [];
+
+/** Reads a stored or imported document of any known version. Throws PlanError. */
+export function readPlan(raw: unknown): Plan {
+	const version = z.object({ version: z.int().min(1) }).safeParse(raw);
+	if (!version.success) throw new PlanError([{ path: 'version', message: 'a plan file has a version of 1 or more' }]);
+	if (version.data.version > PLAN_VERSION)
+		throw new PlanError([
+			{ path: 'version', message: `version ${version.data.version} is newer than the ${PLAN_VERSION} that is known here` }
+		]);
+	const current = MIGRATIONS.slice(version.data.version - 1).reduce((doc, migrate) => migrate(doc), raw as Record<string, unknown>);
+	const read = planDocument.safeParse(current);
+	if (read.success) return read.data;
+	throw new PlanError(read.error.issues.map(({ path, message }) => ({ path: path.join('.'), message })));
+}

@@ -1,0 +1,98 @@
+import { MILLION, Rational, readQuantity, type Hertz, type Ppm, type Quantity, type ReadFailure, type Seconds } from '../exact/index.js';
+
+/** Why a typed field makes no sense where it stands. `expected` names what would be accepted. */
+export interface FieldProblem {
+	reason: ReadFailure | 'wrong-dimension' | 'not-positive' | 'negative' | 'not-whole' | 'bare-number' | 'too-large';
+	expected: 'rate' | 'tolerance' | 'duty' | 'bits' | 'whole' | 'frequency' | 'error';
+	unit?: string;
+}
+
+export type Field<T> = { ok: true; value: T } | { ok: false; problem: FieldProblem };
+
+/** A wished share of the period that is active, in whatever form it was said. */
+export type DutyWish =
+	| { kind: 'ratio'; ratio: Rational }
+	| { kind: 'on'; seconds: Seconds }
+	| { kind: 'off'; seconds: Seconds }
+	| { kind: 'ticks'; ticks: Rational };
+
+function refuse<T>(problem: FieldProblem): Field<T> {
+	return { ok: false, problem };
+}
+
+function read<T>(text: string, expected: FieldProblem['expected'], make: (q: Quantity) => Field<T>): Field<T> {
+	const result = readQuantity(text);
+	if (result.ok) return make(result.quantity);
+	const problem: FieldProblem = { reason: result.reason, expected };
+	if (result.unit !== undefined) problem.unit = result.unit;
+	return refuse(problem);
+}
+
+/** "1.2 kHz", "850 us" or "1200", which is in hertz: the update rate. */
+export function readRate(text: string): Field<Hertz> {
+	return read(text, 'rate', ({ dimension, value }) => {
+		if (!['frequency', 'time', 'number'].includes(dimension)) return refuse({ reason: 'wrong-dimension', expected: 'rate' });
+		if (value.sign <= 0) return refuse({ reason: 'not-positive', expected: 'rate' });
+		return { ok: true, value: dimension === 'time' ? value.inverse() : value };
+	});
+}
+
+/** "12 MHz" or "12000000": a frequency above zero. */
+export function readFrequency(text: string): Field<Hertz> {
+	return read(text, 'frequency', ({ dimension, value }) => {
+		if (dimension !== 'frequency' && dimension !== 'number') return refuse({ reason: 'wrong-dimension', expected: 'frequency' });
+		return value.sign > 0 ? { ok: true, value } : refuse({ reason: 'not-positive', expected: 'frequency' });
+	});
+}
+
+/** "0.1 %", "500 ppm" or, of a rate, "2 Hz": in ppm of the wish. */
+export function readTolerance(text: string, wish: Hertz | undefined): Field<Ppm> {
+	return read(text, 'tolerance', ({ dimension, value }) => {
+		if (dimension === 'number') return refuse({ reason: 'bare-number', expected: 'tolerance' });
+		const ratio = dimension === 'ratio' ? value : dimension === 'frequency' && wish ? value.div(wish) : undefined;
+		if (!ratio) return refuse({ reason: 'wrong-dimension', expected: 'tolerance' });
+		return ratio.sign < 0 ? refuse({ reason: 'negative', expected: 'tolerance' }) : { ok: true, value: ratio.mul(MILLION) };
+	});
+}
+
+/** "35 %", "1/3", "120 us on", "80 us off", "120 us", "2100 ticks". A bare number is a ratio of 0..1. */
+export function readDuty(text: string): Field<DutyWish> {
+	return read(text, 'duty', ({ dimension, value, part }): Field<DutyWish> => {
+		if (value.sign < 0) return refuse({ reason: 'negative', expected: 'duty' });
+		if (dimension === 'time') return { ok: true, value: { kind: part ?? 'on', seconds: value } };
+		if (dimension === 'ticks') return { ok: true, value: { kind: 'ticks', ticks: value } };
+		if (dimension === 'number' && value.compare(Rational.one) > 0) return refuse({ reason: 'bare-number', expected: 'duty' });
+		if (dimension !== 'ratio' && dimension !== 'number') return refuse({ reason: 'wrong-dimension', expected: 'duty' });
+		if (value.compare(Rational.one) > 0) return refuse({ reason: 'too-large', expected: 'duty' });
+		return { ok: true, value: { kind: 'ratio', ratio: part === 'off' ? Rational.one.sub(value) : value } };
+	});
+}
+
+/** "10 bits" or "10": a whole number of 0 to 32. */
+export function readBits(text: string): Field<number> {
+	return read(text, 'bits', ({ dimension, value }) => {
+		if (dimension !== 'bits' && dimension !== 'number') return refuse({ reason: 'wrong-dimension', expected: 'bits' });
+		if (!value.isInteger) return refuse({ reason: 'not-whole', expected: 'bits' });
+		if (value.sign < 0) return refuse({ reason: 'negative', expected: 'bits' });
+		return value.compare(Rational.int(32)) > 0 ? refuse({ reason: 'too-large', expected: 'bits' }) : { ok: true, value: Number(value.num) };
+	});
+}
+
+/** "60000", "0xB1E0", "0b1011": a whole number of `least` or more, below 2^33. */
+export function readWhole(text: string, least: 0 | 1): Field<number> {
+	return read(text, 'whole', ({ dimension, value }) => {
+		if (dimension !== 'number' && dimension !== 'ticks') return refuse({ reason: 'wrong-dimension', expected: 'whole' });
+		if (!value.isInteger) return refuse({ reason: 'not-whole', expected: 'whole' });
+		if (value.compare(Rational.int(least)) < 0) return refuse({ reason: least === 1 ? 'not-positive' : 'negative', expected: 'whole' });
+		return value.compare(Rational.int(2 ** 33)) >= 0
+			? refuse({ reason: 'too-large', expected: 'whole' })
+			: { ok: true, value: Number(value.num) };
+	});
+}
+
+/** The error an instrument states for its time base: "25 ppm", "0.01 %", "0". In ppm. */
+export function readInstrument(text: string): Field<Ppm> {
+	if (text.trim() === '' || text.trim() === '0') return { ok: true, value: Rational.zero };
+	const found = readTolerance(text, undefined);
+	return found.ok ? found : refuse({ ...found.problem, expected: 'error' });
+}

@@ -1,0 +1,94 @@
+import { Trace, type EdgeChunk, type Level, type TraceMeta } from './trace.js';
+
+/** Edges a chunk holds at the most. */
+export const CHUNK_EDGES = 16_384;
+/** Largest span of a chunk in units: offsets are 32 bits. */
+const CHUNK_SPAN = 2 ** 32 - 1;
+
+/**
+ * Collects the edges of one line in ascending time and finishes into a read-only trace. The newest edge waits until a
+ * later one comes: of several at one time the last level wins, and one that thereby changes nothing is gone.
+ */
+export class TraceBuilder {
+	private readonly chunks: EdgeChunk[] = [];
+	private readonly offsets = new Uint32Array(CHUNK_EDGES);
+	private readonly levels = new Uint8Array(CHUNK_EDGES);
+	private used = 0;
+	private base = 0;
+	private shortest = Infinity;
+	private before = 0;
+	private lastKept = -Infinity;
+	private kept: Level;
+	private waitingAt = -Infinity;
+	private waiting: Level;
+	private finished = false;
+	private least = Infinity;
+
+	/** `onChunk` takes each full chunk as it closes, for a store that streams; finish() then returns a trace without them. */
+	constructor(
+		readonly initial: Level,
+		private readonly onChunk?: (chunk: EdgeChunk) => void
+	) {
+		this.kept = initial;
+		this.waiting = initial;
+	}
+
+	/** Edges so far, the waiting one included. */
+	get count(): number {
+		return this.before + this.used + (this.waiting === this.kept ? 0 : 1);
+	}
+
+	/** Shortest pulse of the chunks closed so far; of all after finish. */
+	get shortestPulse(): number {
+		return this.least;
+	}
+
+	/** Level after the newest edge. */
+	get current(): Level {
+		return this.waiting;
+	}
+
+	/** An edge to `level` at `time`; the same level again is no edge. Throws RangeError when time goes back or is no safe integer, and Error after finish. */
+	add(time: number, level: Level): void {
+		if (this.finished) throw new Error('a finished trace takes no more edges');
+		if (time > this.waitingAt) {
+			if (level === this.waiting) return;
+			if (!Number.isSafeInteger(time)) throw new RangeError(`time ${time} is no safe integer`);
+			this.keep();
+			this.waitingAt = time;
+		} else if (time < this.waitingAt) throw new RangeError(`an edge at ${time} comes after one at ${this.waitingAt}`);
+		this.waiting = level;
+	}
+
+	/** The trace over start..end, both included. */
+	finish(meta: Omit<TraceMeta, 'initial'>): Trace {
+		this.keep();
+		this.close();
+		this.finished = true;
+		return new Trace({ ...meta, initial: this.initial }, this.chunks);
+	}
+
+	private keep(): void {
+		if (this.waiting === this.kept) return;
+		const time = this.waitingAt;
+		if (this.used === CHUNK_EDGES || time - this.base > CHUNK_SPAN) this.close();
+		if (this.used === 0) this.base = time;
+		this.offsets[this.used] = time - this.base;
+		this.levels[this.used++] = this.waiting;
+		if (time - this.lastKept < this.shortest) this.shortest = time - this.lastKept;
+		this.lastKept = time;
+		this.kept = this.waiting;
+	}
+
+	private close(): void {
+		if (this.used === 0) return;
+		const { base, shortest, used } = this;
+		const chunk: EdgeChunk = { base, shortest, offsets: this.offsets.slice(0, used), levels: this.levels.slice(0, used) };
+		this.before += used;
+		if (shortest < this.least) this.least = shortest;
+		this.used = 0;
+		this.shortest = Infinity;
+		if (this.onChunk) this.onChunk(chunk);
+		else this.chunks.push(chunk);
+	}
+}

@@ -1,0 +1,22 @@
+import type { Handle, ServerInit } from '@sveltejs/kit';
+import { building } from '$app/environment';
+import { closeDatabase, migrateDatabase } from '$lib/server/db';
+import { layInDemo } from '$lib/server/demo';
+
+export const init: ServerInit = async () => {
+	if (building) return;
+	await migrateDatabase();
+	await layInDemo();
+	process.once('sveltekit:shutdown', () => void closeDatabase());
+};
+
+/** A page of another origin must not be able to change plans: a browser always names its origin when it writes. */
+export const handle: Handle = async ({ event, resolve }) => {
+	const origin = event.request.headers.get('origin');
+	const writes = !['GET', 'HEAD', 'OPTIONS'].includes(event.request.method);
+	if (writes && origin !== null && origin !== event.url.origin) return new Response('written from another origin', { status: 403 });
+	const response = await resolve(event);
+	response.headers.set('x-content-type-options', 'nosniff');
+	response.headers.set('referrer-policy', 'no-referrer');
+	return response;
+};

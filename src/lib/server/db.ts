@@ -1,0 +1,37 @@
+import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
+import { migrate } from 'drizzle-orm/node-postgres/migrator';
+import { join } from 'node:path';
+import pg from 'pg';
+import * as tables from './tables.js';
+
+export type Db = NodePgDatabase<typeof tables>;
+
+let pool: pg.Pool | undefined;
+let opened: Db | undefined;
+
+/** The repository's root, where migrations and demo files lie; the start command names it. */
+export function rootFolder(): string {
+	return process.env.NOLVET_ROOT ?? process.cwd();
+}
+
+/** The database, opened at first use. Throws when DATABASE_URL is not set. */
+export function db(): Db {
+	if (opened) return opened;
+	const connectionString = process.env.DATABASE_URL;
+	if (!connectionString) throw new Error('DATABASE_URL is not set: start Nolvet with ./start');
+	pool = new pg.Pool({ connectionString, max: 8 });
+	// A connection that drops while idle is replaced by the pool; without a listener it would end the process.
+	pool.on('error', (error) => console.error(`database connection lost: ${error.message}`));
+	opened = drizzle(pool, { schema: tables, casing: 'snake_case' });
+	return opened;
+}
+
+/** Brings the schema up to date, all missing migrations in one transaction. */
+export async function migrateDatabase(): Promise<void> {
+	await migrate(db(), { migrationsFolder: join(rootFolder(), 'src/lib/server/migrations') });
+}
+
+export async function closeDatabase(): Promise<void> {
+	await pool?.end();
+	pool = opened = undefined;
+}

@@ -1,0 +1,150 @@
+import { and, asc, eq, isNull, sql } from 'drizzle-orm';
+import { randomUUID } from 'node:crypto';
+import { AnyReader, type ParsedRecording } from '../../core/formats/index.js';
+import { packChunk, type EdgeChunk } from '../../core/trace/index.js';
+import { db, type Db } from './db.js';
+import { chunks, lines, recordings } from './tables.js';
+
+/** Largest upload, in bytes. */
+export const LARGEST_UPLOAD = 1_000_000_000;
+/** Chunks gathered before they are written: bounds the memory of an upload. */
+const BATCH = 64;
+
+/** An upload over the limit. */
+export class TooLarge extends Error {}
+
+/** A recording as the client knows it: rationals as "num/den", times in units. */
+export type RecordingInfo = Awaited<ReturnType<typeof listRecordings>>[number];
+
+type Tx = Parameters<Parameters<Db['transaction']>[0]>[0];
+
+/**
+ * Reads a file's bytes as they come and stores its edges, all or nothing. Returns the recording's id. Throws FormatError
+ * on a file that cannot be read, TooLarge beyond the limit.
+ */
+export async function storeRecording(planId: string, name: string, body: AsyncIterable<Uint8Array>): Promise<string> {
+	const id = randomUUID();
+	await db().transaction(async (tx) => {
+		// The chunks refer to the recording, whose frame is only known at the end.
+		await tx
+			.insert(recordings)
+			.values({ id, planId, name, format: 'csv', bytes: 0, unit: '1/1', startTime: 0, endTime: 0, resolution: '1/1', notes: [] });
+		const writer = new ChunkWriter(tx, id);
+		const reader = new AnyReader((line, chunk) => writer.add(line, chunk));
+		let bytes = 0;
+		let refused: unknown;
+		for await (const piece of body) {
+			bytes += piece.length;
+			// A sender hears an answer only when it has been heard out: what follows a fault is taken and dropped.
+			if (refused !== undefined) continue;
+			try {
+				if (bytes > LARGEST_UPLOAD) throw new TooLarge();
+				reader.feed(piece);
+			} catch (error) {
+				refused = error;
+			}
+			await writer.flush(BATCH);
+		}
+		if (refused !== undefined) throw refused;
+		const parsed = reader.end();
+		await writer.flush(1);
+		await writeFrame(tx, id, bytes, parsed);
+	});
+	return id;
+}
+
+/** All recordings of a plan that are not put away, oldest first, with their lines. */
+export async function listRecordings(planId: string) {
+	const found = await db()
+		.select()
+		.from(recordings)
+		.where(and(eq(recordings.planId, planId), isNull(recordings.deletedAt)))
+		.orderBy(asc(recordings.createdAt), asc(recordings.name));
+	const rows = await db()
+		.select({ line: lines })
+		.from(lines)
+		.innerJoin(recordings, eq(lines.recordingId, recordings.id))
+		.where(eq(recordings.planId, planId))
+		.orderBy(asc(lines.number));
+	return found.map((recording) => ({
+		...recording,
+		lines: rows.filter(({ line }) => line.recordingId === recording.id).map(({ line }) => line)
+	}));
+}
+
+/** The packed chunks of a line, in order, or undefined when there is no such line. */
+export async function lineChunks(recordingId: string, line: number): Promise<Buffer[] | undefined> {
+	const where = and(eq(lines.recordingId, recordingId), eq(lines.number, line));
+	const [known] = await db().select({ number: lines.number }).from(lines).where(where);
+	if (!known) return undefined;
+	const rows = await db()
+		.select({ packed: chunks.packed })
+		.from(chunks)
+		.where(and(eq(chunks.recordingId, recordingId), eq(chunks.line, line)))
+		.orderBy(asc(chunks.number));
+	return rows.map((row) => row.packed);
+}
+
+/** Puts a recording away, or brings it back. False for an unknown one. */
+export async function setRecordingDeleted(id: string, deleted: boolean): Promise<boolean> {
+	const rows = await db()
+		.update(recordings)
+		.set({ deletedAt: deleted ? sql`now()` : null })
+		.where(eq(recordings.id, id))
+		.returning({ id: recordings.id });
+	return rows.length > 0;
+}
+
+async function writeFrame(tx: Tx, id: string, bytes: number, parsed: ParsedRecording): Promise<void> {
+	const { format, start, end, notes } = parsed;
+	await tx
+		.update(recordings)
+		.set({ format, bytes, unit: parsed.unit.toString(), startTime: start, endTime: end, resolution: parsed.resolution.toString(), notes })
+		.where(eq(recordings.id, id));
+	const rows = parsed.lines.map((line, number) => ({
+		recordingId: id,
+		number,
+		name: line.name,
+		initial: line.trace.meta.initial,
+		edges: line.edges,
+		shortest: Number.isFinite(line.shortest) ? line.shortest : null,
+		slicing: line.slicing ?? null
+	}));
+	for (let i = 0; i < rows.length; i += 1000) await tx.insert(lines).values(rows.slice(i, i + 1000));
+}
+
+/** Numbers the chunks of each line as they come, and writes them in batches. */
+class ChunkWriter {
+	private waiting: (typeof chunks.$inferInsert)[] = [];
+	private readonly next = new Map<number, number>();
+
+	constructor(
+		private readonly tx: Tx,
+		private readonly recordingId: string
+	) {}
+
+	add(line: number, chunk: EdgeChunk): void {
+		const number = this.next.get(line) ?? 0;
+		this.next.set(line, number + 1);
+		const count = chunk.offsets.length;
+		this.waiting.push({
+			recordingId: this.recordingId,
+			line,
+			number,
+			firstTime: chunk.base,
+			lastTime: chunk.base + chunk.offsets[count - 1],
+			count,
+			firstLevel: chunk.levels[0],
+			lastLevel: chunk.levels[count - 1],
+			shortest: Number.isFinite(chunk.shortest) ? chunk.shortest : null,
+			packed: Buffer.from(packChunk(chunk).buffer)
+		});
+	}
+
+	/** Writes what waits once it is `least` chunks or more. */
+	async flush(least: number): Promise<void> {
+		while (this.waiting.length >= least && this.waiting.length > 0) {
+			await this.tx.insert(chunks).values(this.waiting.splice(0, BATCH));
+		}
+	}
+}

@@ -1,0 +1,78 @@
+import { checkPlan } from '../../core/check/index.js';
+import { derivePlan, PlanError, readPlan, type Plan } from '../../core/plan/index.js';
+import { steadyWave } from '../../core/timer/index.js';
+import type { LastVerdict, plans } from './tables.js';
+
+/** A plan as the Plans station lists it. */
+export interface PlanSummary {
+	id: string;
+	name: string;
+	part: string;
+	revision: number;
+	savedAt: string;
+	aims: number;
+	faults: number;
+	warnings: number;
+	verdict: LastVerdict | null;
+	/** Three periods of the first derived aim as edges in shares of the strip, and the level before the first. */
+	wave: { initial: number; edges: number[] } | null;
+	/** Set when what is stored cannot be read. */
+	unreadable?: string;
+}
+
+/** Derived plans by id and revision: listing again costs nothing. */
+const known = new Map<string, PlanSummary>();
+const MOST_KNOWN = 500;
+
+export function summarise(row: typeof plans.$inferSelect): PlanSummary {
+	const key = `${row.id} ${row.revision}`;
+	const frame = { id: row.id, revision: row.revision, savedAt: row.savedAt.toISOString(), verdict: row.lastVerdict };
+	const cached = known.get(key);
+	if (cached) return { ...cached, ...frame };
+	const summary = derived(row.document, frame);
+	if (known.size >= MOST_KNOWN) known.clear();
+	known.set(key, summary);
+	return summary;
+}
+
+function derived(stored: Plan, frame: Pick<PlanSummary, 'id' | 'revision' | 'savedAt' | 'verdict'>): PlanSummary {
+	try {
+		const plan = readPlan(stored);
+		const derivation = derivePlan(plan);
+		const findings = checkPlan(derivation);
+		const faults = findings.filter((f) => f.severity === 'fault').length;
+		return {
+			...frame,
+			name: plan.name,
+			part: plan.part.name,
+			aims: plan.aims.length,
+			faults,
+			warnings: findings.length - faults,
+			wave: strip(derivation)
+		};
+	} catch (error) {
+		if (!(error instanceof PlanError)) throw error;
+		return {
+			...frame,
+			name: stored.name ?? 'unreadable plan',
+			part: '',
+			aims: 0,
+			faults: 0,
+			warnings: 0,
+			wave: null,
+			unreadable: error.message
+		};
+	}
+}
+
+function strip({ aims }: ReturnType<typeof derivePlan>): PlanSummary['wave'] {
+	const first = aims.find((a) => a.wave && a.settings);
+	const wave = first?.wave && first.settings ? steadyWave(first.wave, first.settings.tickRate.inverse()) : null;
+	if (!wave) return null;
+	const from = wave.edgesBefore(0);
+	const to = wave.edgesBefore(3 * wave.period);
+	return {
+		initial: wave.levelAfter(from),
+		edges: Array.from({ length: to - from }, (_, i) => wave.edgeTime(from + i) / (3 * wave.period))
+	};
+}

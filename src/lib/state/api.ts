@@ -1,0 +1,58 @@
+/** An answer that is a refusal: what was wrong, and what would be accepted. */
+export class Refused extends Error {
+	constructor(
+		readonly status: number,
+		message: string,
+		readonly accepted?: string,
+		readonly line?: number,
+		readonly byte?: number,
+		readonly revision?: number
+	) {
+		super(message);
+	}
+
+	static from(status: number, text: string): Refused {
+		try {
+			const { message, accepted, line, byte, revision } = JSON.parse(text) as Refused;
+			return new Refused(status, message, accepted, line, byte, revision);
+		} catch {
+			return new Refused(status, `the server answered ${status}`);
+		}
+	}
+}
+
+/** Calls our own server with JSON. Throws Refused, or Error when it cannot be reached. */
+export async function call<T>(method: string, url: string, body?: unknown): Promise<T> {
+	const options: RequestInit = { method, headers: { 'content-type': 'application/json' } };
+	if (body !== undefined) options.body = JSON.stringify(body);
+	let response: Response;
+	try {
+		response = await fetch(url, options);
+	} catch {
+		throw new Error('the server does not answer');
+	}
+	const text = await response.text();
+	if (!response.ok) throw Refused.from(response.status, text);
+	return JSON.parse(text) as T;
+}
+
+/** Largest file worth sending; the server has the same limit. */
+export const LARGEST_UPLOAD = 1_000_000_000;
+
+/** Sends a recording with progress from 0 to 1. Throws Refused; AbortError when `signal` stops it. */
+export function upload(planId: string, file: File, onProgress: (share: number) => void, signal: AbortSignal): Promise<{ id: string }> {
+	return new Promise((done, fail) => {
+		// fetch tells nothing of how far a body has been sent.
+		const request = new XMLHttpRequest();
+		request.open('POST', `/api/plans/${planId}/recordings?name=${encodeURIComponent(file.name)}`);
+		request.upload.onprogress = (event) => onProgress(event.lengthComputable ? event.loaded / event.total : 0);
+		request.onload = () =>
+			request.status === 201
+				? done(JSON.parse(request.responseText) as { id: string })
+				: fail(Refused.from(request.status, request.responseText));
+		request.onerror = () => fail(new Error('the server does not answer'));
+		request.onabort = () => fail(new DOMException('stopped', 'AbortError'));
+		signal.addEventListener('abort', () => request.abort());
+		request.send(file);
+	});
+}

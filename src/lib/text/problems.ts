@@ -1,0 +1,42 @@
+import type { FieldProblem } from '../../core/plan/index.js';
+
+const WANTED: Record<FieldProblem['expected'], string> = {
+	rate: 'a rate such as 1.2 kHz, or a period such as 850 us',
+	tolerance: 'a share such as 0.1 % or 500 ppm, or a rate such as 2 Hz',
+	duty: 'a duty such as 35 % or 1/3, a time such as 120 us on, or a count such as 2100 ticks',
+	bits: 'a whole number of bits from 0 to 32, such as 10 bits',
+	whole: 'a whole number such as 59999 or 0xEA5F',
+	frequency: 'a frequency such as 12 MHz',
+	error: 'a share such as 25 ppm or 0.01 %'
+};
+
+/** What was wrong with a typed field, and what would be accepted. */
+export function problemText({ reason, expected, unit }: FieldProblem): string {
+	const wanted = WANTED[expected];
+	switch (reason) {
+		case 'empty':
+			return `Nothing is typed here yet; ${wanted} is wanted.`;
+		case 'no-number':
+			return `No number can be read here; ${wanted} is wanted.`;
+		case 'unknown-unit':
+			return `“${unit ?? ''}” is no unit known here; ${wanted} is wanted.`;
+		case 'zero-denominator':
+			return 'A fraction cannot have 0 below the line.';
+		case 'too-long':
+			return `This is too long to be a number; ${wanted} is wanted.`;
+		case 'wrong-dimension':
+			return `This unit says something else; ${wanted} is wanted.`;
+		case 'not-positive':
+			return `This must be above zero; ${wanted} is wanted.`;
+		case 'negative':
+			return `This must not be below zero; ${wanted} is wanted.`;
+		case 'not-whole':
+			return `This must be a whole number; ${wanted} is wanted.`;
+		case 'bare-number':
+			return `A number alone does not say enough; ${wanted} is wanted.`;
+		case 'too-large':
+			return expected === 'duty'
+				? 'More than the whole period cannot be active; 0 to 100 % is wanted.'
+				: `This is too large; ${wanted} is wanted.`;
+	}
+}

@@ -1,0 +1,34 @@
+<script lang="ts" module>
+	/** Our own marks, on a grid of 24, drawn with one pen. */
+	const PATHS = {
+		mark: 'M2 17h4V6h6v11h4V6h4',
+		plans: 'M5 4h11l3 3v13H5zM8 11h8M8 15h8',
+		aims: 'M3 12h6M12 3v6M12 15v6M15 12h6M9.5 12a2.5 2.5 0 1 0 5 0a2.5 2.5 0 1 0-5 0',
+		bench: 'M3 8h4v-4h5v4h4v-4h5M3 18h5v-3h4v3h5v-3h4',
+		theme: 'M12 4a8 8 0 1 0 0 16zM12 4a8 8 0 0 1 0 16',
+		undo: 'M8 6L4 10l4 4M4 10h10a5 5 0 0 1 0 10h-3',
+		redo: 'M16 6l4 4-4 4M20 10H10a5 5 0 0 0 0 10h3',
+		previous: 'M14 6l-6 6 6 6',
+		next: 'M10 6l6 6-6 6'
+	} as const;
+</script>
+
+<script lang="ts">
+	interface Props {
+		name: keyof typeof PATHS;
+		size: number;
+	}
+	let { name, size }: Props = $props();
+</script>
+
+<svg
+	width={size}
+	height={size}
+	viewBox="0 0 24 24"
+	fill="none"
+	stroke="currentColor"
+	stroke-width="1.7"
+	stroke-linejoin="round"
+	stroke-linecap="round"
+	aria-hidden="true"><path d={PATHS[name]} /></svg
+>

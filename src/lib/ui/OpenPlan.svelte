@@ -1,0 +1,64 @@
+<script lang="ts">
+	import { onMount, untrack, type Snippet } from 'svelte';
+	import { beforeNavigate } from '$app/navigation';
+	import { page } from '$app/state';
+	import { provideOpenPlan } from '../state/context.js';
+	import { RecordingShelf, type Recording } from '../state/recordings.svelte.js';
+	import { PlanSession, type LoadedPlan } from '../state/session.svelte.js';
+	import FindingsLine from './FindingsLine.svelte';
+	import Frame from './Frame.svelte';
+	import PlanBar from './PlanBar.svelte';
+
+	interface Props {
+		loaded: LoadedPlan;
+		recordings: Recording[];
+		children: Snippet;
+	}
+	let { loaded, recordings, children }: Props = $props();
+
+	// The open plan lives as long as this component, which is made anew for another plan.
+	const session = untrack(() => new PlanSession(loaded));
+	const shelf = untrack(() => new RecordingShelf(loaded.id, recordings));
+	provideOpenPlan({ session, recordings: shelf });
+
+	const station = $derived(page.url.pathname.endsWith('/bench') ? 'bench' : 'aims');
+
+	function onKey(event: KeyboardEvent) {
+		if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+		const key = event.key.toLowerCase();
+		const redo = (key === 'z' && event.shiftKey) || key === 'y';
+		if (key !== 'z' && key !== 'y') return;
+		event.preventDefault();
+		if (redo) session.redo();
+		else session.undo();
+	}
+
+	onMount(() => {
+		const look = () => {
+			if (document.visibilityState === 'visible') session.lookForNewer().catch(() => undefined);
+			else void session.flush();
+		};
+		document.addEventListener('visibilitychange', look);
+		window.addEventListener('focus', look);
+		return () => {
+			document.removeEventListener('visibilitychange', look);
+			window.removeEventListener('focus', look);
+			void session.flush();
+		};
+	});
+	beforeNavigate(() => void session.flush());
+</script>
+
+<svelte:head><title>{session.plan.name} · Nolvet</title></svelte:head>
+<svelte:window
+	onkeydown={onKey}
+	onbeforeunload={(event) => {
+		if (session.unsaved) event.preventDefault();
+	}}
+/>
+
+<Frame {station} planId={session.id}>
+	{#snippet top()}<PlanBar {session} />{/snippet}
+	{#snippet foot()}<FindingsLine {session} />{/snippet}
+	{@render children()}
+</Frame>

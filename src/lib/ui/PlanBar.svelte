@@ -1,0 +1,84 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import { notices } from '../state/notices.svelte.js';
+	import type { PlanSession } from '../state/session.svelte.js';
+	import CommandBox from './CommandBox.svelte';
+	import Glyph from './Glyph.svelte';
+
+	let { session }: { session: PlanSession } = $props();
+
+	const saved = $derived.by(() => {
+		switch (session.save.kind) {
+			case 'saved':
+				return { text: 'saved', tone: 'text-soft' };
+			case 'saving':
+				return { text: 'saving …', tone: 'text-soft' };
+			case 'failed':
+				return { text: `not saved: ${session.save.message}. Your edits are kept, trying again`, tone: 'text-fault font-bold' };
+			case 'stale':
+				return { text: 'not saved', tone: 'text-fault font-bold' };
+		}
+	});
+	let fresh = true;
+
+	async function keepCopy() {
+		try {
+			const id = await session.keepAsCopy();
+			notices.say('Your edits are kept as a plan of their own.');
+			await goto(`/plan/${id}/aims`);
+		} catch (error) {
+			notices.fault(`The copy could not be made: ${error instanceof Error ? error.message : String(error)}. Nothing is lost; try again.`);
+		}
+	}
+
+	async function takeNewer() {
+		try {
+			await session.takeNewer();
+		} catch (error) {
+			notices.fault(`The newer one could not be fetched: ${error instanceof Error ? error.message : String(error)}.`);
+		}
+	}
+</script>
+
+<input
+	class="min-w-24 shrink truncate rounded-xs border border-transparent bg-transparent px-1 py-0.5 font-serif text-[17px] font-semibold hover:border-rule focus:border-accent focus:ring-0"
+	style:width="calc({Math.max(12, session.plan.name.length)}ch * 0.62 + 2.5rem)"
+	aria-label="Name of the plan"
+	maxlength="120"
+	value={session.plan.name}
+	onfocus={() => (fresh = true)}
+	oninput={(event) => {
+		session.set(['name'], event.currentTarget.value, 'rename the plan', !fresh);
+		fresh = false;
+	}}
+/>
+<span class="shrink-0 whitespace-nowrap text-soft">{session.plan.part.name}</span>
+{#if session.save.kind === 'stale'}
+	<div role="alert" class="flex min-w-0 items-center gap-2 rounded-xs bg-warn-wash px-2 py-1 text-[13px] text-ink">
+		<span>This plan was saved elsewhere (revision {session.save.revision}) while you edited revision {session.revision}.</span>
+		<button type="button" class="btn" onclick={takeNewer}>Take the newer</button>
+		<button type="button" class="btn" onclick={keepCopy}>Keep mine as a copy</button>
+	</div>
+{:else}
+	<span class="shrink-0 num text-xs text-soft" title="Every saved edit makes a revision">rev {session.revision}</span>
+	<span class={['min-w-0 truncate text-xs', saved.tone]} role="status" data-testid="save-state">{saved.text}</span>
+{/if}
+<div class="ml-auto flex shrink-0 items-center gap-1.5">
+	<button
+		type="button"
+		class="btn px-1.5"
+		disabled={session.history.undo.length === 0}
+		title={`Undo: ${session.history.undo.at(-1)?.label ?? 'nothing'} (Ctrl+Z)`}
+		aria-label="Undo"
+		onclick={() => session.undo()}><Glyph name="undo" size={16} /></button
+	>
+	<button
+		type="button"
+		class="btn px-1.5"
+		disabled={session.history.redo.length === 0}
+		title={`Redo: ${session.history.redo.at(-1)?.label ?? 'nothing'} (Ctrl+Shift+Z)`}
+		aria-label="Redo"
+		onclick={() => session.redo()}><Glyph name="redo" size={16} /></button
+	>
+	<CommandBox {session} />
+</div>

@@ -1,0 +1,204 @@
+<script lang="ts">
+	import type { Chart as ChartType, ScatterDataPoint } from 'chart.js';
+	import { onDestroy, untrack } from 'svelte';
+	import { ratioTable } from '../../core/solve/index.js';
+	import type { Derivation } from '../../core/plan/index.js';
+	import { joinSteps, setStep } from '../../core/plan/index.js';
+	import type { PlanSession } from '../state/session.svelte.js';
+	import { theme } from '../state/theme.svelte.js';
+	import { saveFile, fileName } from '../state/export.js';
+	import { EXACT_PPM, frontDots, frontCsv, type Dot } from '../state/tradeoff.js';
+
+	interface Props {
+		session: PlanSession;
+		derivation: Derivation;
+	}
+	let { session, derivation }: Props = $props();
+
+	let canvas: HTMLCanvasElement;
+	let chart: ChartType | undefined;
+	let gone = false;
+
+	const { aim, timer, counting, kernel, wish, settings } = $derived(derivation);
+	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
+	const front = $derived(
+		timer && counting && kernel && wish.hz ? frontDots({ kernel, counting, wish: wish.hz }, ratioTable(timer.prescaler)) : undefined
+	);
+	const shared = $derived(derivation.sharedWith);
+	const toleranceText = $derived(`${aim.tolerance}`);
+
+	$effect(() => {
+		void theme.dark;
+		const data = {
+			front,
+			now: settings && { ticks: settings.ticks, ppm: settings.ppm.toNumber() },
+			tolerance: wish.tolerance?.toNumber(),
+			bits: wish.bits
+		};
+		untrack(() => void draw(data));
+	});
+	onDestroy(() => {
+		gone = true;
+		chart?.destroy();
+	});
+
+	interface Data {
+		front: ReturnType<typeof frontDots> | undefined;
+		now: { ticks: number; ppm: number } | undefined;
+		tolerance: number | undefined;
+		bits: number | undefined;
+	}
+
+	async function draw({ front, now, tolerance, bits }: Data) {
+		const { Chart, ScatterController, LinearScale, LogarithmicScale, PointElement, LineElement, Tooltip } = await import('chart.js');
+		if (gone) return;
+		Chart.register(ScatterController, LinearScale, LogarithmicScale, PointElement, LineElement, Tooltip);
+		chart?.destroy();
+		if (!front) return;
+		const style = getComputedStyle(canvas);
+		const colour = (name: string) => style.getPropertyValue(name).trim();
+		const at = (dot: Dot): ScatterDataPoint => ({ x: Math.log2(dot.ticks), y: Math.max(Math.abs(dot.ppm), EXACT_PPM) });
+		const line = (points: ScatterDataPoint[], ink: string, dash: number[]) => ({
+			type: 'scatter' as const,
+			data: points,
+			showLine: true,
+			pointRadius: 0,
+			borderColor: ink,
+			borderWidth: 1.2,
+			borderDash: dash
+		});
+		const font = { family: 'Atkinson Hyperlegible', size: 11 };
+		chart = new Chart(canvas, {
+			type: 'scatter',
+			data: {
+				datasets: [
+					{
+						data: now ? [{ x: Math.log2(now.ticks), y: Math.max(Math.abs(now.ppm), EXACT_PPM) }] : [],
+						pointRadius: 7,
+						pointStyle: 'rectRot',
+						borderColor: colour('--color-fault'),
+						borderWidth: 2.2,
+						backgroundColor: 'transparent',
+						pointHoverRadius: 7
+					},
+					{ ...line(front.edge.map(at), colour('--color-accent'), []), borderWidth: 2 },
+					{ data: front.dots.map(at), pointRadius: 1.7, pointHoverRadius: 4, backgroundColor: colour('--color-soft'), borderWidth: 0 },
+					line(
+						tolerance
+							? [
+									{ x: 1, y: tolerance },
+									{ x: front.mostBits, y: tolerance }
+								]
+							: [],
+						colour('--color-warn'),
+						[5, 4]
+					),
+					line(
+						bits !== undefined && bits > 0
+							? [
+									{ x: bits, y: EXACT_PPM },
+									{ x: bits, y: 1e6 }
+								]
+							: [],
+						colour('--color-warn'),
+						[5, 4]
+					)
+				]
+			},
+			options: {
+				animation: false,
+				parsing: false,
+				maintainAspectRatio: false,
+				interaction: { mode: 'nearest', intersect: false },
+				onClick: (_, elements) => {
+					const hit = elements.find((e) => e.datasetIndex === 2 || e.datasetIndex === 1);
+					if (hit) take((hit.datasetIndex === 2 ? front.dots : front.edge)[hit.index]);
+				},
+				scales: {
+					x: {
+						type: 'linear',
+						min: 1,
+						max: front.mostBits,
+						title: { display: true, text: 'resolution of duty, bits', color: colour('--color-soft'), font },
+						ticks: { color: colour('--color-soft'), font, stepSize: 2 },
+						grid: { color: colour('--color-grid') }
+					},
+					y: {
+						type: 'logarithmic',
+						min: EXACT_PPM,
+						max: 1e6,
+						title: { display: true, text: 'error of the rate, ppm', color: colour('--color-soft'), font },
+						ticks: {
+							color: colour('--color-soft'),
+							font,
+							callback: (value) =>
+								Number(value) <= EXACT_PPM
+									? 'exact'
+									: Math.abs(Math.log10(Number(value)) % 1) < 1e-9
+										? Number(value).toLocaleString('en')
+										: ''
+						},
+						grid: { color: colour('--color-grid') }
+					}
+				},
+				plugins: {
+					tooltip: {
+						displayColors: false,
+						callbacks: {
+							label: ({ datasetIndex, dataIndex }) => {
+								const dot = datasetIndex === 2 ? front.dots[dataIndex] : datasetIndex === 1 ? front.edge[dataIndex] : undefined;
+								return dot
+									? `prescale ${dot.prescale}, reload ${dot.reload}: ${dot.ppm === 0 ? 'exact' : `≈${dot.ppm.toPrecision(3)} ppm`}`
+									: 'as set';
+							}
+						}
+					},
+					legend: { display: false }
+				}
+			}
+		});
+	}
+
+	/** A dot taken holds both of its values, as one undoable step. */
+	function take(dot: Dot) {
+		if (shared) return;
+		const label = `take prescale ${dot.prescale}, reload ${dot.reload} for ${aim.name}`;
+		const steps = [
+			setStep(session.plan, ['aims', index, 'locks', 'prescale'], String(dot.prescale), label),
+			setStep(session.plan, ['aims', index, 'locks', 'reload'], String(dot.reload), label)
+		];
+		session.edit(joinSteps(label, steps));
+	}
+
+	function saveData() {
+		if (timer && counting && kernel && wish.hz)
+			saveFile(
+				`${fileName(aim.name)}-settings.csv`,
+				frontCsv({ kernel, counting, wish: wish.hz }, ratioTable(timer.prescaler)),
+				'text/csv'
+			);
+	}
+
+	function savePicture() {
+		canvas.toBlob((blob) => blob && saveFile(`${fileName(aim.name)}-settings.png`, blob, 'image/png'));
+	}
+</script>
+
+<figure class="flex min-w-0 flex-col">
+	<figcaption class="mb-1 flex items-center gap-2 text-xs text-soft">
+		<b>Every other setting</b>
+		<span class="truncate">
+			{shared
+				? `decided by ${shared.name}`
+				: `the best reload of each prescale; a click takes one. Dashed: ± ${toleranceText}, ${aim.bits}`}
+		</span>
+		<span class="ml-auto flex shrink-0 gap-2">
+			<button type="button" class="underline hover:text-accent" onclick={savePicture}>PNG</button>
+			<button type="button" class="underline hover:text-accent" onclick={saveData}>CSV</button>
+		</span>
+	</figcaption>
+	<div class="relative h-64 rounded-xs border bg-card p-1">
+		<canvas bind:this={canvas} aria-label="Rate error against resolution for every prescale of {aim.name}"></canvas>
+		{#if !front}<p class="absolute inset-0 flex items-center justify-center text-soft">No clock or no rate to try settings for.</p>{/if}
+	</div>
+</figure>

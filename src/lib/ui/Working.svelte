@@ -1,0 +1,110 @@
+<script lang="ts">
+	import type { Derivation } from '../../core/plan/index.js';
+	import { Rational } from '../../core/exact/index.js';
+	import type { PlanSession } from '../state/session.svelte.js';
+	import { decimal, hertz, percent, seconds } from '../text/index.js';
+	import Num from './Num.svelte';
+	import TradeOff from './TradeOff.svelte';
+
+	interface Props {
+		session: PlanSession;
+		derivation: Derivation;
+	}
+	let { session, derivation }: Props = $props();
+
+	const { settings, kernel, wish, counting } = $derived(derivation);
+
+	/** The formulas with the numbers in them, a line each. */
+	const formulas = $derived.by(() => {
+		if (!settings || !kernel || !wish.hz || !counting || !wish.duty) return [];
+		const { prescale, reload, ticks, compare, activeTicks } = settings;
+		const divide = `${hertz(kernel)} ÷ (${prescale} × ${hertz(wish.hz)})`;
+		const exact = kernel.div(Rational.int(prescale)).div(wish.hz);
+		const fits = exact.equals(Rational.int(ticks));
+		const period = `T = f_k ÷ (P × f) = ${divide} = ${decimal(exact, 9)}${fits ? '' : ` → ${ticks}`} ticks`;
+		const rule =
+			counting.mode === 'updown'
+				? ['T ÷ 2', `${ticks} ÷ 2`]
+				: counting.rule === 'inclusive'
+					? ['T − 1', `${ticks} − 1`]
+					: ['T', `${ticks}`];
+		const duty = wish.duty;
+		const from =
+			duty.kind === 'ratio'
+				? `duty × T = ${percent(duty.ratio)} × ${ticks}`
+				: duty.kind === 'on'
+					? `on-time × f_k ÷ P = ${seconds(duty.seconds)} × ${hertz(settings.tickRate)}`
+					: duty.kind === 'off'
+						? `T − off-time × f_k ÷ P = ${ticks} − ${seconds(duty.seconds)} × ${hertz(settings.tickRate)}`
+						: 'as wished';
+		const rounded = settings.wantedTicks.equals(Rational.int(activeTicks)) ? '' : ` → ${activeTicks}`;
+		return [
+			period,
+			`reload = ${rule[0]} = ${rule[1]} = ${reload}`,
+			`active ticks = ${from} = ${decimal(settings.wantedTicks, 9)}${rounded}; compare = ${compare}`
+		];
+	});
+</script>
+
+<div class="mt-3 grid grid-cols-[minmax(0,1fr)_minmax(0,1.15fr)] gap-5">
+	<div class="min-w-0">
+		<h3 class="mb-1 text-xs font-bold text-soft">Working</h3>
+		{#if settings}
+			<ul class="grid gap-0.5 num text-[12.5px]" data-testid="formulas">
+				{#each formulas as line (line)}<li class="break-words">{line}</li>{/each}
+			</ul>
+			<table class="mt-3 w-full text-[13px]">
+				<thead>
+					<tr class="border-b text-left text-xs text-soft"
+						><th></th><th class="text-right font-normal">wished</th><th class="text-right font-normal">achieved</th><th
+							class="text-right font-normal">off by</th
+						></tr
+					>
+				</thead>
+				<tbody class="[&_td]:py-0.5 [&_td]:text-right [&_th]:font-normal [&_tr]:border-b">
+					<tr>
+						<th class="text-left">Rate</th>
+						<td
+							>{#if wish.hz}<Num value={wish.hz} unit="Hz" />{/if}</td
+						>
+						<td><Num value={settings.hz} unit="Hz" /></td>
+						<td><Num value={settings.ppm} unit="ppm" digits={4} sign /></td>
+					</tr>
+					<tr>
+						<th class="text-left">Period</th>
+						<td
+							>{#if wish.hz}<Num value={wish.hz.inverse()} unit="s" />{/if}</td
+						>
+						<td><Num value={settings.period} unit="s" /></td>
+						<td
+							>{#if wish.hz}<Num value={settings.period.sub(wish.hz.inverse())} unit="s" digits={4} sign />{/if}</td
+						>
+					</tr>
+					<tr>
+						<th class="text-left">Duty</th>
+						<td><Num value={settings.duty.sub(settings.dutyError)} unit="%" digits={5} /></td>
+						<td><Num value={settings.duty} unit="%" digits={5} /></td>
+						<td><Num value={settings.dutyError} unit="%" digits={4} sign /></td>
+					</tr>
+					<tr>
+						<th class="text-left">On-time</th>
+						<td><Num value={settings.wantedTicks.div(settings.tickRate)} unit="s" /></td>
+						<td><Num value={settings.onTime} unit="s" /></td>
+						<td><Num value={Rational.int(settings.activeTicks).sub(settings.wantedTicks)} unit="ticks" digits={4} sign /></td>
+					</tr>
+				</tbody>
+			</table>
+			<p class="mt-2 text-[13px] text-soft">
+				One tick is <Num value={settings.tickRate.inverse()} unit="s" />, a duty step <Num
+					value={Rational.ratio(1, settings.ticks)}
+					unit="%"
+					digits={4}
+				/>:
+				<span class="num">{Math.log2(settings.ticks).toFixed(2)}</span> bits. {settings.ticks} ticks a period.
+			</p>
+		{:else}
+			<p class="text-[13px] text-soft">Nothing can be derived yet: the findings say what is missing.</p>
+		{/if}
+	</div>
+	<TradeOff {session} {derivation} />
+</div>

@@ -1,0 +1,21 @@
+import { json } from '@sveltejs/kit';
+import { Readable } from 'node:stream';
+import type { ReadableStream } from 'node:stream/web';
+import { answering, refuse, tooLarge } from '$lib/server/answers';
+import { loadPlan } from '$lib/server/plans';
+import { LARGEST_UPLOAD, listRecordings, storeRecording } from '$lib/server/recordings';
+import type { RequestHandler } from './$types';
+
+/** The plan's recordings with their lines. */
+export const GET: RequestHandler = ({ params }) => answering(async () => json(await listRecordings(params.id)));
+
+/** Takes a file as the raw body, `?name=` its name, and answers with the recording's id. */
+export const POST: RequestHandler = ({ params, request, url }) =>
+	answering(async () => {
+		if (!(await loadPlan(params.id))) return refuse(404, { message: 'there is no such plan' });
+		if (Number(request.headers.get('content-length') ?? 0) > LARGEST_UPLOAD) return tooLarge();
+		const name = (url.searchParams.get('name') ?? 'recording').slice(0, 300);
+		const body = request.body ? Readable.fromWeb(request.body as ReadableStream) : Readable.from([]);
+		const id = await storeRecording(params.id, name, body as AsyncIterable<Uint8Array>);
+		return json({ id }, { status: 201 });
+	});

@@ -1,0 +1,22 @@
+import { json } from '@sveltejs/kit';
+import { z } from 'zod';
+import { stepSchema } from '$core/plan/index.js';
+import { answering, readBody, refuse } from '$lib/server/answers';
+import { saveSteps } from '$lib/server/plans';
+import type { RequestHandler } from './$types';
+
+const body = z.object({
+	base: z.int().min(1),
+	steps: z
+		.array(z.object({ kind: z.enum(['edit', 'undo', 'redo']), merged: z.boolean(), step: stepSchema }))
+		.min(1)
+		.max(1000)
+});
+
+/** Saves steps on top of a revision; 409 with the newest revision when that is another. */
+export const POST: RequestHandler = ({ params, request }) =>
+	answering(async () => {
+		const { base, steps } = await readBody(request, body);
+		const revision = await saveSteps(params.id, base, steps);
+		return revision === undefined ? refuse(404, { message: 'there is no such plan' }) : json({ revision });
+	});

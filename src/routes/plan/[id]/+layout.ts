@@ -1,0 +1,2 @@
+/** Everything in a plan is derived and drawn in the browser. */
+export const ssr = false;

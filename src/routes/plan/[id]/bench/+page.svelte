@@ -1,0 +1,5 @@
+<script lang="ts">
+	import Bench from '$lib/ui/Bench.svelte';
+</script>
+
+<Bench />

@@ -1,0 +1,153 @@
+import { writeFileSync } from 'node:fs';
+import { Builder, By, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver';
+import * as chrome from 'selenium-webdriver/chrome.js';
+
+const FLAGS = [
+	'--headless=new',
+	'--no-sandbox',
+	'--disable-dev-shm-usage',
+	'--disable-gpu',
+	'--disable-quic',
+	'--no-first-run',
+	'--no-default-browser-check',
+	'--disable-background-networking',
+	'--disable-component-update',
+	'--disable-sync',
+	'--disable-default-apps',
+	'--disable-extensions',
+	'--disable-domain-reliability',
+	'--metrics-recording-only',
+	'--no-pings',
+	'--password-store=basic',
+	'--use-mock-keychain',
+	'--host-resolver-rules=MAP * ~NOTFOUND, EXCLUDE 127.0.0.1, EXCLUDE localhost',
+	'--proxy-server=direct://',
+	'--force-device-scale-factor=1',
+	'--hide-scrollbars',
+	'--window-size=1280,800'
+];
+
+const WAIT = 15_000;
+
+/** A page of the built application in headless Chromium, at exactly 1280x800. */
+export class Page {
+	private constructor(
+		readonly driver: WebDriver,
+		readonly base: string
+	) {}
+
+	static async open(base: string): Promise<Page> {
+		const options = new chrome.Options();
+		options.setChromeBinaryPath('/usr/bin/chromium');
+		options.addArguments(...FLAGS);
+		const prefs = new logging.Preferences();
+		prefs.setLevel(logging.Type.PERFORMANCE, logging.Level.ALL);
+		prefs.setLevel(logging.Type.BROWSER, logging.Level.ALL);
+		options.setLoggingPrefs(prefs);
+		const service = new chrome.ServiceBuilder('/usr/bin/chromedriver');
+		const driver = (await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(service).build()) as chrome.Driver;
+		await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', { width: 1280, height: 800, deviceScaleFactor: 1, mobile: false });
+		return new Page(driver, base);
+	}
+
+	close(): Promise<void> {
+		return this.driver.quit();
+	}
+
+	async go(path: string): Promise<void> {
+		await this.driver.get(this.base + path);
+	}
+
+	/** The first element that matches, once it is there and seen. */
+	async find(css: string): Promise<WebElement> {
+		const element = await this.driver.wait(until.elementLocated(By.css(css)), WAIT, `nothing matches ${css}`);
+		return this.driver.wait(until.elementIsVisible(element), WAIT, `${css} is not visible`);
+	}
+
+	all(css: string): Promise<WebElement[]> {
+		return this.driver.findElements(By.css(css));
+	}
+
+	/** The innermost element with just this text. */
+	button(text: string): Promise<WebElement> {
+		return this.driver.wait(until.elementLocated(By.xpath(`//*[self::button or self::a][normalize-space(.)="${text}"]`)), WAIT, `no button "${text}"`);
+	}
+
+	field(label: string): Promise<WebElement> {
+		return this.find(`[aria-label="${label}"]`);
+	}
+
+	/** Replaces what stands in a field, as a person would: select all, then type. */
+	async type(label: string, text: string): Promise<void> {
+		const field = await this.field(label);
+		await field.click();
+		await this.driver.executeScript('arguments[0].select()', field);
+		await field.sendKeys(text);
+	}
+
+	async choose(label: string, option: string): Promise<void> {
+		const select = await this.field(label);
+		await select.findElement(By.xpath(`./option[normalize-space(.)="${option}"]`)).click();
+	}
+
+	async text(css: string): Promise<string> {
+		return (await this.find(css)).getText();
+	}
+
+	/** Waits until the text of an element fits. */
+	async until(css: string, fits: RegExp | string): Promise<string> {
+		let last = '';
+		const seen = async () => {
+			try {
+				last = (await (await this.find(css)).getText()).replace(/[\s\u202f]+/g, ' ');
+			} catch {
+				return false;
+			}
+			return typeof fits === 'string' ? last.includes(fits) : fits.test(last);
+		};
+		await this.driver.wait(seen, WAIT).catch(() => {
+			throw new Error(`${css} never fits ${fits}; last seen: ${last}`);
+		});
+		return last;
+	}
+
+	/** Drops a file on the page, as the desktop would. */
+	async drop(name: string, content: Buffer): Promise<void> {
+		await this.driver.executeScript(
+			`const bytes = Uint8Array.from(atob(arguments[1]), (c) => c.charCodeAt(0));
+			const data = new DataTransfer();
+			data.items.add(new File([bytes], arguments[0]));
+			for (const type of ['dragover', 'drop'])
+				document.body.dispatchEvent(new DragEvent(type, { dataTransfer: data, bubbles: true, cancelable: true }));`,
+			name,
+			content.toString('base64')
+		);
+	}
+
+	async keys(...keys: string[]): Promise<void> {
+		await this.driver.actions().sendKeys(...keys).perform();
+	}
+
+	/** Hosts that were asked for anything since the last call. */
+	async hostsAsked(): Promise<string[]> {
+		const entries = await this.driver.manage().logs().get(logging.Type.PERFORMANCE);
+		const urls = entries.flatMap((entry) => {
+			const { method, params } = (JSON.parse(entry.message) as { message: { method: string; params: { request?: { url: string } } } }).message;
+			return method === 'Network.requestWillBeSent' && params.request ? [params.request.url] : [];
+		});
+		return [...new Set(urls.filter((url) => /^(https?|wss?):/.test(url)).map((url) => new URL(url).hostname))];
+	}
+
+	/** Errors that the page's console has shown since the last call. */
+	async consoleErrors(): Promise<string[]> {
+		const entries = await this.driver.manage().logs().get(logging.Type.BROWSER);
+		return entries.filter((entry) => entry.level.value >= logging.Level.SEVERE.value).map((entry) => entry.message);
+	}
+
+	/** A picture of the page once nothing moves any more. */
+	async shot(file: string): Promise<void> {
+		await this.driver.wait(() => this.driver.executeScript<boolean>('return document.getAnimations().every((a) => a.playState !== "running")'), WAIT);
+		await new Promise((done) => setTimeout(done, 250));
+		writeFileSync(file, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
+	}
+}
