@@ -1,4 +1,15 @@
+import { benchParse } from './parse.js';
 import { benchPeriods } from './period.js';
 import { report } from './report.js';
+import { benchScene } from './scene.js';
 
-benchPeriods(report);
+/** All benchmarks, or those whose names are given: each prints `name value unit`. The parsers go first: peak memory is the process's. */
+const BENCHES = {
+	vcd: () => benchParse(report, 'vcd'),
+	csv: () => benchParse(report, 'csv'),
+	period: () => benchPeriods(report),
+	scene: () => benchScene(report)
+};
+
+const asked = process.argv.slice(2);
+for (const [name, run] of Object.entries(BENCHES)) if (asked.length === 0 || asked.includes(name)) run();

@@ -46,7 +46,12 @@ export class Page {
 		options.setLoggingPrefs(prefs);
 		const service = new chrome.ServiceBuilder('/usr/bin/chromedriver');
 		const driver = (await new Builder().forBrowser('chrome').setChromeOptions(options).setChromeService(service).build()) as chrome.Driver;
-		await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', { width: 1280, height: 800, deviceScaleFactor: 1, mobile: false });
+		await driver.sendDevToolsCommand('Emulation.setDeviceMetricsOverride', {
+			width: 1280,
+			height: 800,
+			deviceScaleFactor: 1,
+			mobile: false
+		});
 		return new Page(driver, base);
 	}
 
@@ -70,7 +75,11 @@ export class Page {
 
 	/** The innermost element with just this text. */
 	button(text: string): Promise<WebElement> {
-		return this.driver.wait(until.elementLocated(By.xpath(`//*[self::button or self::a][normalize-space(.)="${text}"]`)), WAIT, `no button "${text}"`);
+		return this.driver.wait(
+			until.elementLocated(By.xpath(`//*[self::button or self::a][normalize-space(.)="${text}"]`)),
+			WAIT,
+			`no button "${text}"`
+		);
 	}
 
 	field(label: string): Promise<WebElement> {
@@ -125,14 +134,18 @@ export class Page {
 	}
 
 	async keys(...keys: string[]): Promise<void> {
-		await this.driver.actions().sendKeys(...keys).perform();
+		await this.driver
+			.actions()
+			.sendKeys(...keys)
+			.perform();
 	}
 
 	/** Hosts that were asked for anything since the last call. */
 	async hostsAsked(): Promise<string[]> {
 		const entries = await this.driver.manage().logs().get(logging.Type.PERFORMANCE);
 		const urls = entries.flatMap((entry) => {
-			const { method, params } = (JSON.parse(entry.message) as { message: { method: string; params: { request?: { url: string } } } }).message;
+			const { method, params } = (JSON.parse(entry.message) as { message: { method: string; params: { request?: { url: string } } } })
+				.message;
 			return method === 'Network.requestWillBeSent' && params.request ? [params.request.url] : [];
 		});
 		return [...new Set(urls.filter((url) => /^(https?|wss?):/.test(url)).map((url) => new URL(url).hostname))];
@@ -146,7 +159,10 @@ export class Page {
 
 	/** A picture of the page once nothing moves any more. */
 	async shot(file: string): Promise<void> {
-		await this.driver.wait(() => this.driver.executeScript<boolean>('return document.getAnimations().every((a) => a.playState !== "running")'), WAIT);
+		await this.driver.wait(
+			() => this.driver.executeScript<boolean>('return document.getAnimations().every((a) => a.playState !== "running")'),
+			WAIT
+		);
 		await new Promise((done) => setTimeout(done, 250));
 		writeFileSync(file, Buffer.from(await this.driver.takeScreenshot(), 'base64'));
 	}

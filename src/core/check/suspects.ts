@@ -25,7 +25,7 @@ export interface Suspect {
 	/** The wave it would make, with its tick rate. */
 	wave: SteadyPwm;
 	tickRate: Hertz;
-	/** Distance to the measured rate (ppm) and duty (difference), both within what clock, recording and instrument explain. */
+	/** Measured rate (ppm) and duty (difference) against these. */
 	ratePpm: Rational;
 	dutyOff: Rational;
 }
@@ -33,17 +33,15 @@ export interface Suspect {
 type Guess = { code: Suspect['code']; wave: SteadyPwm; tickRate: Hertz };
 
 /**
- * The mistakes whose numbers lie within the measured ones' uncertainty, the nearest first. Nothing when the verdict
- * is not "outside": then there is no one to suspect.
+ * The mistakes that would have met the budget which the plan as it is did not, the nearest first. Nothing when the
+ * verdict is not "outside": then there is no one to suspect.
  */
 export function findSuspects(plan: Plan, derivation: Derivation, verdict: Verdict): Suspect[] {
 	if (verdict.outcome !== 'outside' || !derivation.settings || !derivation.wave) return [];
 	const [rate, duty] = verdict.quantities;
-	const rateRoom = rate.budget.sum.sub(rate.budget.aim);
-	const dutyRoom = duty.budget.sum.sub(duty.budget.aim).add(Rational.ratio(1, derivation.settings.ticks));
 	return guesses(plan, derivation)
 		.flatMap((guess) => numbersOf(guess, rate.measured, duty.measured))
-		.filter((s) => s.ratePpm.abs().compare(rateRoom.add(Rational.int(20))) <= 0 && s.dutyOff.abs().compare(dutyRoom) <= 0)
+		.filter((s) => s.ratePpm.abs().compare(rate.budget.sum) <= 0 && s.dutyOff.abs().compare(duty.budget.sum) <= 0)
 		.sort((a, b) => a.ratePpm.abs().compare(b.ratePpm.abs()) || a.dutyOff.abs().compare(b.dutyOff.abs()) || (a.code < b.code ? -1 : 1));
 }
 

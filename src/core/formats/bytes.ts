@@ -25,3 +25,8 @@ export function decodeText(bytes: Uint8Array): string {
 		return plain;
 	}
 }
+
+/** A copy of bytes[from..); a plain slice of a runtime's own buffer type may share its memory. */
+export function copied(bytes: Uint8Array, from = 0): Uint8Array {
+	return Uint8Array.prototype.slice.call(bytes, from);
+}

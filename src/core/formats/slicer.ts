@@ -1,7 +1,7 @@
 import { TraceBuilder, type EdgeChunk, type Level, type Trace } from '../trace/index.js';
 import type { ParsedLine, Slicing } from './recording.js';
 
-/** Samples that are kept before the threshold is set; later ones pass through. */
+/** Changes of value that are kept before the threshold is set; later ones pass through. */
 const LEARNING = 262_144;
 /** Hysteresis as a share of the span between the lowest and the highest sample. */
 const HYSTERESIS = 0.1;
@@ -10,7 +10,7 @@ const BEYOND = 0.5;
 
 /**
  * Makes a two-level line of samples. A column of nothing but 0 and 1 is taken as it is; any other is cut half-way between
- * its lowest and highest sample of the first 262,144, with a hysteresis of a tenth of the span to either side. An edge
+ * its lowest and highest sample of the first 262,144 changes, with a hysteresis of a tenth of the span to either side. An edge
  * lies at the first sample beyond.
  */
 export class Slicer {

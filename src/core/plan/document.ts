@@ -14,7 +14,7 @@ const typed = z
 	.regex(/^[^\0]*$/);
 const ident = z.string().min(1).max(64);
 
-export const pwmAim = z.object({
+export const pwmAim = z.strictObject({
 	id: ident,
 	kind: z.literal('pwm'),
 	name: typed,
@@ -30,11 +30,11 @@ export const pwmAim = z.object({
 	bits: typed,
 	polarity: z.enum(['high', 'low']),
 	/** Links of the strip that are held, as typed. */
-	locks: z.object({ prescale: typed.optional(), reload: typed.optional(), compare: typed.optional() }),
+	locks: z.strictObject({ prescale: typed.optional(), reload: typed.optional(), compare: typed.optional() }),
 	note: z.string().max(2000)
 });
 
-export const mapping = z.object({
+export const mapping = z.strictObject({
 	id: ident,
 	recording: ident,
 	/** Name of the recorded line. */
@@ -44,7 +44,7 @@ export const mapping = z.object({
 	instrument: typed
 });
 
-export const planDocument = z.object({
+export const planDocument = z.strictObject({
 	version: z.literal(PLAN_VERSION),
 	name: typed,
 	note: z.string().max(4000),

@@ -147,6 +147,7 @@ function rebuilt(doc: unknown, at: Path, after: Json | undefined): unknown {
 		if (typeof key !== 'number' || key >= doc.length) throw new StepMismatch(`no place ${key} in a list of ${doc.length}`);
 		return doc.with(key, rebuilt(doc[key], rest, after));
 	}
+	if (key === '__proto__') throw new StepMismatch('no place of that name');
 	const { [key]: child, ...others } = doc as Record<string | number, unknown>;
 	if (rest.length === 0 && after === undefined) return others;
 	const next = rest.length === 0 ? after : rebuilt(child, rest, after);

@@ -40,11 +40,11 @@ export function steadyWave(setting: SteadyPwm, tick: Seconds): PeriodicWave | nu
 }
 
 /** The tick of the period at which the active stretch begins; it may run on past the period's end. */
-function activeFrom({ counting, output }: SteadyPwm, ticks: number, active: number): number {
-	const fromStart = 0;
-	const untilEnd = ticks - active;
+function activeFrom({ counting, reload, output }: SteadyPwm, ticks: number, active: number): number {
 	if (counting.mode === 'updown') return output === 'above' ? (ticks - active) / 2 : ticks - active / 2;
-	if (output === 'enter' || output === 'leave') return fromStart;
-	const below = output === 'below';
-	return below === (counting.mode === 'up') ? fromStart : untilEnd;
+	if (output === 'enter' || output === 'leave') return 0;
+	// An exclusive down counter with R = 0 holds its smallest value first, then the largest.
+	const late = counting.mode === 'down' && reload === 0 ? 1 : 0;
+	const fromStart = (output === 'below') === (counting.mode === 'up');
+	return fromStart ? late : (ticks - active + late) % ticks;
 }

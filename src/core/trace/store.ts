@@ -32,7 +32,7 @@ export function unpackChunks(bytes: Uint8Array): EdgeChunk[] {
 		if (count === 0 || size > bytes.length - at) throw new RangeError(`edge chunk at byte ${at}: ${count} edges do not fit`);
 		const offsets = new Uint32Array(count);
 		for (let i = 0; i < count; i++) offsets[i] = view.getUint32(at + HEAD + 4 * i, true);
-		const levels = bytes.slice(at + HEAD + 4 * count, at + HEAD + 5 * count);
+		const levels = Uint8Array.from(bytes.subarray(at + HEAD + 4 * count, at + HEAD + 5 * count));
 		chunks.push({ base: view.getFloat64(at + 4, true), shortest: view.getFloat64(at + 12, true), offsets, levels });
 		at += size;
 	}
@@ -40,5 +40,5 @@ export function unpackChunks(bytes: Uint8Array): EdgeChunk[] {
 }
 
 function packedSize(count: number): number {
-	return (HEAD + 5 * count + 7) & ~7;
+	return 8 * Math.ceil((HEAD + 5 * count) / 8);
 }

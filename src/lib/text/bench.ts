@@ -1,6 +1,10 @@
 import type { QuantityVerdict, Suspect, Verdict } from '../../core/check/index.js';
 import type { Note } from '../../core/formats/index.js';
-import { percent, ppm, signed } from './numbers.js';
+import { Rational } from '../../core/exact/index.js';
+import { decimal, hundred, ppm, signed } from './numbers.js';
+
+/** From a tenth off on, a rate is better said as a share of the planned one. */
+const FAR = Rational.int(100_000);
 
 export const OUTCOME: Record<Verdict['outcome'], string> = { within: 'Within', outside: 'Outside', undecided: 'Undecided' };
 
@@ -13,11 +17,12 @@ export function verdictText(verdict: Verdict): string {
 
 function quantityText(q: QuantityVerdict): string {
 	if (q.quantity === 'rate') {
-		const size = ppm(q.deviation.abs());
+		if (q.deviation.abs().compare(FAR) >= 0) return `The rate is ${decimal(q.measured.div(q.planned), 5)} of the planned one${reason(q)}`;
+		const size = ppm(q.deviation.abs(), 3);
 		const way = q.deviation.sign === 0 ? 'The rate is exactly as planned' : `The rate is ${size} ${q.deviation.sign < 0 ? 'slow' : 'fast'}`;
 		return `${way}${reason(q)}`;
 	}
-	return `The duty is ${q.deviation.sign === 0 ? 'exactly as planned' : `${signed(percent(q.deviation, 4), q.deviation)} off`}${reason(q)}`;
+	return `The duty is ${q.deviation.sign === 0 ? 'exactly as planned' : `${signed(decimal(hundred(q.deviation), 3), q.deviation)} percentage points off`}${reason(q)}`;
 }
 
 function reason(q: QuantityVerdict): string {
@@ -30,14 +35,14 @@ function reason(q: QuantityVerdict): string {
 }
 
 const SUSPECTS: Record<Suspect['code'], string> = {
-	'prescale-one-more': 'The prescaler’s register holds the ratio itself, where one less is meant',
-	'reload-one-more': 'The reload register holds the period in ticks, where one less is meant',
+	'prescale-one-more': 'The prescaler’s register holds the ratio, not one less',
+	'reload-one-more': 'The reload register holds the period in ticks, not one less',
 	'reload-one-less': 'The reload is one too small',
 	'both-one-more': 'Prescaler and reload registers both hold one too many',
-	'clock-at-reset': 'The clock is still as at reset: its set-up did not run, or did not take',
-	'doubling-forgotten': 'The values were worked out without the doubling between bus and timer',
-	'doubling-assumed': 'The values were worked out with a doubling between bus and timer that is not there',
-	'centre-aligned': 'The counter runs up and down, so a period is twice as long',
+	'clock-at-reset': 'The clock is still as at reset',
+	'doubling-forgotten': 'Worked out without the doubling between bus and timer',
+	'doubling-assumed': 'Worked out with a doubling before the timer that is not there',
+	'centre-aligned': 'The counter runs up and down: twice the period',
 	toggled: 'The pin toggles at each period instead of following the compare',
 	polarity: 'The output’s polarity is the other way round',
 	'reload-bytes-swapped': 'High and low byte of the reload are swapped',

@@ -51,7 +51,7 @@
 
 <article id={aim.id} class={['border-b px-5 py-4', open && 'bg-card/60']} data-testid="aim">
 	<div class="flex items-start gap-4">
-		<p class="min-w-0 flex-1 font-serif text-[19px] leading-[2]">
+		<p class="min-w-0 flex-1 font-serif text-[17.5px] leading-[2]">
 			Drive
 			<TypedField label="Name of the signal" value={aim.name} least={8} onInput={(text, first) => set('name', text, first)} />
 			on
@@ -89,8 +89,7 @@
 				value={aim.bits}
 				problem={problem('bits')}
 				onInput={(text, first) => set('bits', text, first)}
-			/>
-			of duty, active
+			/>, active
 			<select
 				class="plain-select font-sans text-[14px]"
 				aria-label="Active level of {aim.name}"

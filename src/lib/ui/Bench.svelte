@@ -15,6 +15,7 @@
 	import CursorBar from './CursorBar.svelte';
 	import LaneFeeder from './LaneFeeder.svelte';
 	import Measures from './Measures.svelte';
+	import Suspects from './Suspects.svelte';
 	import RecordingsPanel from './RecordingsPanel.svelte';
 	import Ruler from './Ruler.svelte';
 	import VerdictCard from './VerdictCard.svelte';
@@ -49,15 +50,13 @@
 		const extents = lanes.map((lane) => lane.extent).filter((e) => e !== undefined);
 		if (extents.length === 0) return;
 		const [from, to] = [Math.min(...extents.map((e) => e[0])), Math.max(...extents.map((e) => e[1]))];
-		untrack(() => view.setExtent(from, to));
+		const period = lanes.find((lane) => lane.derivation?.settings)?.derivation?.settings?.period.toNumber();
+		untrack(() => view.setExtent(from, to, period && period * 1e12));
 	});
 
-	// A wider window shows all again if it had shown all before.
 	$effect(() => {
 		void view.width;
-		untrack(() => {
-			if (view.isFitted) view.fit();
-		});
+		untrack(() => view.follow());
 	});
 
 	function choose(id: string) {
@@ -220,7 +219,7 @@
 	<aside class="min-h-0 border-r bg-well/50">
 		<RecordingsPanel bind:this={panel} {session} {shelf} onMapped={(id) => void onMapped(id)} />
 	</aside>
-	<div class="grid min-h-0 grid-rows-[2.4rem_minmax(0,1fr)_auto]">
+	<div class="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[2.4rem_minmax(0,1fr)_auto]">
 		<div class="flex items-center gap-2 border-b px-3 text-[13px]">
 			<CursorBar {view} lane={current} />
 			<div class="ml-auto flex shrink-0 items-center gap-1.5">
@@ -257,7 +256,7 @@
 				>
 			</div>
 		</div>
-		<div class="relative grid min-h-0 grid-cols-[10.5rem_minmax(0,1fr)] grid-rows-[1.5rem_minmax(0,1fr)]">
+		<div class="relative grid min-h-0 min-w-0 grid-cols-[10.5rem_minmax(0,1fr)] grid-rows-[1.5rem_minmax(0,1fr)]">
 			<div class="flex items-center gap-2.5 border-r border-b px-3 text-[11px] text-soft">
 				<span class="inline-flex items-center gap-1"
 					><i
@@ -267,7 +266,7 @@
 				<span class="inline-flex items-center gap-1"><i class="inline-block h-0.5 w-4 bg-ink"></i>bench</span>
 				<span class="inline-flex items-center gap-1"><i class="inline-block h-2.5 w-3 bg-fault/50"></i>differ</span>
 			</div>
-			<div bind:clientWidth={view.width}><Ruler {view} /></div>
+			<div class="min-w-0" bind:clientWidth={view.width}><Ruler {view} /></div>
 			<div class="col-span-2 min-h-0 overflow-x-hidden overflow-y-auto">
 				{#if lanes.length === 0}
 					<div class="mx-auto mt-16 max-w-md text-center">
@@ -307,7 +306,7 @@
 							{/if}
 						{/each}
 					</div>
-					<!-- svelte-ignore a11y_no_noninteractive_tabindex, a11y_no_noninteractive_element_interactions -->
+					<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
 					<div
 						bind:this={stage}
 						class="relative cursor-crosshair touch-none outline-offset-[-2px]"
@@ -327,6 +326,7 @@
 									planned={lane.wave}
 									measured={lane.trace}
 									shiftPs={lane.shiftPs}
+									extent={lane.extent}
 									disagreement={lane.disagreement}
 									label="{lane.derivation?.aim.name}: plan and {lane.recording?.name}"
 								/>
@@ -338,6 +338,7 @@
 										planned={steadyWave(suspect.wave, suspect.tickRate.inverse())}
 										measured={lane.trace}
 										shiftPs={lane.shiftPs}
+										extent={lane.extent}
 										disagreement={undefined}
 										suspect
 										label="What if: {suspectText(suspect.code)}"
@@ -363,13 +364,17 @@
 		</div>
 		{#if current}
 			<div class="grid h-[18.5rem] grid-cols-[minmax(0,1.05fr)_minmax(0,1fr)] border-t bg-card/60">
-				<VerdictCard
-					{session}
-					lane={current}
-					pinned={suspect?.code}
-					onPin={(code) => (pinned = code && current ? { lane: current.id, code } : undefined)}
-				/>
-				<div class="min-h-0 overflow-auto border-l"><Measures lane={current} /></div>
+				<VerdictCard {session} lane={current} />
+				<div class="min-h-0 overflow-y-auto border-l">
+					<Measures lane={current} />
+					{#if current.verdict?.outcome === 'outside'}
+						<Suspects
+							lane={current}
+							pinned={suspect?.code}
+							onPin={(code) => (pinned = code && current ? { lane: current.id, code } : undefined)}
+						/>
+					{/if}
+				</div>
 			</div>
 		{/if}
 	</div>

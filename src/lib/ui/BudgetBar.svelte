@@ -6,7 +6,7 @@
 	let { q }: { q: QuantityVerdict } = $props();
 
 	const PARTS = ['aim', 'source', 'resolution', 'instrument'] as const;
-	const NAMES = { aim: 'the aim’s own', source: 'clock', resolution: 'recording', instrument: 'instrument' };
+	const NAMES = { aim: 'aim', source: 'clock', resolution: 'recording', instrument: 'instrument' };
 	const TONES = { aim: 'bg-accent-wash', source: 'bg-warn-wash', resolution: 'bg-rule', instrument: 'bg-well' };
 	const unit = $derived(q.quantity === 'rate' ? 'ppm' : '%');
 	const size = $derived(q.deviation.abs());
@@ -17,10 +17,9 @@
 <div class="mt-1.5 text-[12.5px]" data-testid="budget-{q.quantity}">
 	<div class="flex flex-wrap items-baseline gap-x-3">
 		<b class="w-9">{q.quantity === 'rate' ? 'Rate' : 'Duty'}</b>
-		<span>planned <Num value={q.planned} unit={q.quantity === 'rate' ? 'Hz' : '%'} digits={7} /></span>
-		<span>measured <Num value={q.measured} unit={q.quantity === 'rate' ? 'Hz' : '%'} digits={7} /></span>
+		<span>planned <Num value={q.planned} unit={q.quantity === 'rate' ? 'Hz' : '%'} digits={7} />,</span>
 		<span class={q.within ? '' : 'font-bold text-fault'}
-			>off by <Num value={q.deviation} {unit} digits={4} sign /> of ± <Num value={q.budget.sum} {unit} digits={4} /></span
+			>off by <Num value={q.deviation} {unit} digits={3} sign />; ± <Num value={q.budget.sum} {unit} digits={4} /> allowed</span
 		>
 	</div>
 	<!-- The budget's parts end to end, and a mark where the deviation lies. -->
@@ -33,7 +32,7 @@
 	<div class="flex flex-wrap gap-x-3 text-[11px] text-soft">
 		{#each PARTS as part (part)}
 			<span class="inline-flex items-center gap-1"
-				><i class={['inline-block size-2.5 border', TONES[part]]}></i>{NAMES[part]} <Num value={q.budget[part]} {unit} digits={4} /></span
+				><i class={['inline-block size-2.5 border', TONES[part]]}></i>{NAMES[part]} <Num value={q.budget[part]} {unit} digits={3} /></span
 			>
 		{/each}
 	</div>

@@ -22,7 +22,7 @@
 	const spread = (value: number) => Rational.parse(value.toPrecision(3));
 </script>
 
-<section class="min-h-0 min-w-0 overflow-auto px-4 py-2.5" aria-label="Measured" data-testid="measures">
+<section class="min-h-0 min-w-0 overflow-auto px-4 py-2" aria-label="Measured" data-testid="measures">
 	<h2 class="mb-1 text-[13px] font-bold">Measured</h2>
 	{#if lane.measures && !lane.measures.period}
 		<p class="text-[13px] text-soft">
@@ -30,7 +30,7 @@
 			{lane.measures.rises === 1 ? 'rise' : 'rises'} in the window.
 		</p>
 	{:else}
-		<table class="w-full text-[12.5px]">
+		<table class="w-full text-[12px]">
 			<thead>
 				<tr class="border-b text-xs text-soft [&_th]:text-right [&_th]:font-normal"
 					><th class="text-left!"></th><th>mean</th><th>min</th><th>max</th><th title="standard deviation, rounded">spread</th><th>count</th
@@ -40,12 +40,12 @@
 			<tbody>
 				{#each rows as [name, unit, found] (name)}
 					{#if found}
-						<tr class="border-b [&_td]:py-1 [&_td]:pl-3 [&_td]:text-right">
+						<tr class="border-b [&_td]:py-0.5 [&_td]:pl-2 [&_td]:text-right">
 							<th class="text-left font-normal whitespace-nowrap">{name}</th>
 							<td class="font-bold"><Num value={found.mean} {unit} digits={7} /></td>
-							<td><Num value={found.min} {unit} digits={7} /></td>
-							<td><Num value={found.max} {unit} digits={7} /></td>
-							<td><Num value={spread(found.deviation)} {unit} digits={3} /></td>
+							<td><Num value={found.min} {unit} digits={6} /></td>
+							<td><Num value={found.max} {unit} digits={6} /></td>
+							<td><Num value={spread(found.deviation)} {unit} digits={2} /></td>
 							<td class="num">{found.count}</td>
 						</tr>
 					{/if}

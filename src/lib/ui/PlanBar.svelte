@@ -42,7 +42,7 @@
 
 <input
 	class="min-w-24 shrink truncate rounded-xs border border-transparent bg-transparent px-1 py-0.5 font-serif text-[17px] font-semibold hover:border-rule focus:border-accent focus:ring-0"
-	style:width="calc({Math.max(12, session.plan.name.length)}ch * 0.62 + 2.5rem)"
+	style:width="calc({Math.max(10, session.plan.name.length)}ch * 0.95 + 1.2rem)"
 	aria-label="Name of the plan"
 	maxlength="120"
 	value={session.plan.name}

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { Derivation, Settings } from '../../core/plan/index.js';
-	import { planClocks, readFrequency, readWhole } from '../../core/plan/index.js';
+	import { readFrequency, readWhole } from '../../core/plan/index.js';
 	import { factorAllowed, type ClockNodeProfile } from '../../core/part/index.js';
 	import { steadyWave } from '../../core/timer/index.js';
 	import type { PlanSession } from '../state/session.svelte.js';
@@ -54,15 +54,17 @@
 		session.set(['aims', index, 'locks', link], value, `${held ? 'let go' : 'hold'} ${NAMES[link].toLowerCase()} of ${aim.name}`);
 	}
 
-	/** What the registers hold, in the forms people compare with. */
-	function registerText(link: (typeof counts)[number], s: Settings): string {
-		const width = derivation.timer!.width;
-		if (link === 'prescale') return s.prescaleCode === null ? 'no register' : `register ${s.prescaleCode} · ${hex(s.prescaleCode, 16)}`;
-		const value = s[link];
-		return `${hex(value, width)} · ${value.toString(2).padStart(width, '0')}`;
+	/** What the register holds, in hex; all forms on hover. */
+	function registerText(link: (typeof counts)[number], s: Settings): { short: string; full: string } {
+		const width = link === 'prescale' ? 16 : derivation.timer!.width;
+		const value = link === 'prescale' ? s.prescaleCode : s[link];
+		if (value === null) return { short: 'no register', full: 'This prescaler has no register' };
+		const short = `register ${link === 'prescale' ? `${value} · ` : ''}${hex(value, width)}`;
+		return {
+			short,
+			full: `${value} = ${hex(value, width)} = 0b${value.toString(2).padStart(width, '0')}; high byte ${hex(value >> 8, 8)}, low byte ${hex(value & 255, 8)}`
+		};
 	}
-
-	const atReset = $derived(derivation.timer ? planClocks(session.plan, {}).rate(derivation.timer.kernel) : null);
 </script>
 
 <div class="grid grid-cols-[minmax(0,1fr)] gap-1.5">
@@ -153,8 +155,8 @@
 						{settings ? settings[link] : '—'}
 					{/if}
 				</span>
-				<span class="truncate num text-[10.5px] text-soft" title={settings ? registerText(link, settings) : undefined}
-					>{settings ? registerText(link, settings) : 'not derived'}</span
+				<span class="truncate num text-[10.5px] text-soft" title={settings ? registerText(link, settings).full : undefined}
+					>{settings ? registerText(link, settings).short : 'not derived'}</span
 				>
 			</div>
 		{/each}
@@ -168,7 +170,7 @@
 				>
 			{:else}
 				<span class="num text-[17px]">—</span>
-				<span class="text-[11px] text-soft">{atReset ? 'see the findings below' : 'no clock'}</span>
+				<span class="text-[11px] text-soft">see the findings</span>
 			{/if}
 		</div>
 		<span class="w-2 shrink-0"></span>

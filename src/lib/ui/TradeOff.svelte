@@ -79,7 +79,8 @@
 						borderColor: colour('--color-fault'),
 						borderWidth: 2.2,
 						backgroundColor: 'transparent',
-						pointHoverRadius: 7
+						pointHoverRadius: 7,
+						clip: false
 					},
 					{ ...line(front.edge.map(at), colour('--color-accent'), []), borderWidth: 2 },
 					{ data: front.dots.map(at), pointRadius: 1.7, pointHoverRadius: 4, backgroundColor: colour('--color-soft'), borderWidth: 0 },
@@ -125,7 +126,7 @@
 					},
 					y: {
 						type: 'logarithmic',
-						min: EXACT_PPM,
+						min: EXACT_PPM / 3,
 						max: 1e6,
 						title: { display: true, text: 'error of the rate, ppm', color: colour('--color-soft'), font },
 						ticks: {

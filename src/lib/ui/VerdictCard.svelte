@@ -1,20 +1,16 @@
 <script lang="ts">
-	import type { Suspect } from '../../core/check/index.js';
 	import { readInstrument } from '../../core/plan/index.js';
 	import type { BenchLane } from '../state/lane.svelte.js';
 	import type { PlanSession } from '../state/session.svelte.js';
-	import { OUTCOME, problemText, suspectText, verdictText } from '../text/index.js';
+	import { OUTCOME, problemText, verdictText } from '../text/index.js';
 	import BudgetBar from './BudgetBar.svelte';
-	import Num from './Num.svelte';
 	import TypedField from './TypedField.svelte';
 
 	interface Props {
 		session: PlanSession;
 		lane: BenchLane;
-		pinned: Suspect['code'] | undefined;
-		onPin: (code: Suspect['code'] | undefined) => void;
 	}
-	let { session, lane, pinned, onPin }: Props = $props();
+	let { session, lane }: Props = $props();
 
 	const verdict = $derived(lane.verdict);
 	const index = $derived(session.plan.mappings.findIndex((m) => m.id === lane.id));
@@ -49,30 +45,6 @@
 				onInput={(text, first) => session.set(['mappings', index, 'instrument'], text, 'set the instrument’s error', !first)}
 			/> for its time base.
 		</p>
-		{#if verdict.outcome === 'outside'}
-			<h3 class="mt-2 text-[13px] font-bold">Suspects</h3>
-			<ul class="grid gap-1 text-[13px]" data-testid="suspects">
-				{#each lane.suspects as suspect (suspect.code)}
-					<li class={['flex items-start gap-2 rounded-xs border px-2 py-1', pinned === suspect.code && 'border-warn bg-warn-wash']}>
-						<span class="min-w-0 flex-1"
-							>{suspectText(suspect.code)}: <Num value={suspect.hz} unit="Hz" digits={6} />, <Num
-								value={suspect.duty}
-								unit="%"
-								digits={4}
-							/>.</span
-						>
-						<button
-							type="button"
-							class="shrink-0 text-accent underline"
-							aria-pressed={pinned === suspect.code}
-							onclick={() => onPin(pinned === suspect.code ? undefined : suspect.code)}>{pinned === suspect.code ? 'unpin' : 'pin'}</button
-						>
-					</li>
-				{:else}
-					<li class="text-soft">No known mistake gives these numbers.</li>
-				{/each}
-			</ul>
-		{/if}
 	{:else}
 		<p class="text-soft">{lane.failed || 'Measuring …'}</p>
 	{/if}

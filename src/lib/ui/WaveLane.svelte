@@ -21,12 +21,14 @@
 		measured: LevelSource | undefined;
 		/** The measured line's time, in picoseconds, at plan time 0. */
 		shiftPs: number;
+		/** Where the measured line begins and ends, in plan time; nothing is drawn of it beyond. */
+		extent: [number, number] | undefined;
 		disagreement: Disagreement | undefined;
 		/** A what-if: hatched in the colour of warnings. */
 		suspect?: boolean;
 		label: string;
 	}
-	let { view, planned, measured, shiftPs, disagreement, suspect = false, label }: Props = $props();
+	let { view, planned, measured, shiftPs, extent, disagreement, suspect = false, label }: Props = $props();
 
 	let canvas: HTMLCanvasElement;
 	let height = $state(0);
@@ -35,7 +37,7 @@
 
 	$effect(() => {
 		// All that the picture depends on, read before anything is drawn; one drawing a frame.
-		const now = { viewport: view.viewport, planned, measured, shiftPs, disagreement, height, dark: theme.dark };
+		const now = { viewport: view.viewport, planned, measured, shiftPs, extent, disagreement, height, dark: theme.dark };
 		cancelAnimationFrame(frame);
 		frame = requestAnimationFrame(() => untrack(() => paint(now)));
 		return () => cancelAnimationFrame(frame);
@@ -46,11 +48,12 @@
 		planned: PeriodicWave | null;
 		measured: LevelSource | undefined;
 		shiftPs: number;
+		extent: [number, number] | undefined;
 		disagreement: Disagreement | undefined;
 		height: number;
 	}
 
-	function paint({ viewport, planned, measured, shiftPs, disagreement, height }: Now) {
+	function paint({ viewport, planned, measured, shiftPs, extent, disagreement, height }: Now) {
 		const { columns } = viewport;
 		if (columns < 2 || height < 20) return;
 		const ratio = devicePixelRatio;
@@ -66,7 +69,11 @@
 			const colour = suspect ? inks.warn : inks.plan;
 			paintPlanned(context, laneScene(planned, placement, viewport, workspace), band, hatch(context, colour, ratio), colour);
 		}
-		if (!measured) return;
+		if (!measured || !extent) return;
+		const [from, to] = extent.map((time) => (time - viewport.start) / viewport.perColumn);
+		context.beginPath();
+		context.rect(from, 0, to - from, height);
+		context.clip();
 		const unit = measured.unit.toNumber() * 1e12;
 		if (disagreement) {
 			const units = (column: number) => (viewport.start + column * viewport.perColumn + shiftPs) / unit;

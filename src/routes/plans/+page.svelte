@@ -120,7 +120,7 @@
 			<ul class="grid grid-cols-1 gap-3">
 				{#each shown as plan (plan.id)}
 					<li
-						class="grid grid-cols-[minmax(0,1fr)_15rem_minmax(0,18rem)_auto] items-center gap-5 rounded-xs border bg-card px-4 py-3"
+						class="grid grid-cols-[minmax(0,1.5fr)_11rem_minmax(0,1fr)_auto] items-center gap-5 rounded-xs border bg-card px-4 py-3"
 						data-testid="plan"
 					>
 						<div class="min-w-0">

@@ -1,5 +1,5 @@
 import { gcdSafe, Rational } from '../../exact/index.js';
-import { ascii, decodeText, joined } from '../bytes.js';
+import { ascii, copied, decodeText, joined } from '../bytes.js';
 import { FormatError, type ChunkSink, type Note, type ParsedRecording, type RecordingReader } from '../recording.js';
 import { Slicer } from '../slicer.js';
 import { cellsOf, findDialect, type Dialect } from './dialect.js';
@@ -17,6 +17,10 @@ const TEN = Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
 const PICO = -12;
 const WANTED = 'rows of a time and at least one level are wanted, such as "0.000300,1"';
 const NEWLINE = 10;
+const SPACE = 32;
+const RETURN = 13;
+/** No byte that begins a cell. */
+const NO_DIGIT = -1;
 
 export class CsvReader implements RecordingReader {
 	private carry: Uint8Array = new Uint8Array(0);
@@ -33,6 +37,13 @@ export class CsvReader implements RecordingReader {
 	private start = 0;
 	private last = -Infinity;
 	private step = 0;
+	private lastStep = 0;
+	/** Where the time cell of the row at hand ends. */
+	private timeEnd = 0;
+	/** The digit that each column's cell was made of last; NO_DIGIT for any other cell. */
+	private digits = new Int16Array(0);
+	/** The value that each column had last. */
+	private seen = new Float64Array(0);
 	private shortestStep = Infinity;
 	private longestStep = 0;
 	private missing = 0;
@@ -46,15 +57,15 @@ export class CsvReader implements RecordingReader {
 	constructor(private readonly sink?: ChunkSink) {}
 
 	feed(chunk: Uint8Array): void {
-		const bytes = this.carry.length > 0 ? joined(this.carry, chunk) : chunk;
+		const bytes = joined(this.carry, chunk);
 		if (!this.dialect && !this.learn(bytes, false)) {
-			this.carry = bytes === chunk ? chunk.slice() : bytes;
+			this.carry = bytes === chunk ? copied(chunk) : bytes;
 			return;
 		}
 		const whole = bytes.lastIndexOf(NEWLINE) + 1;
 		if (bytes.length - whole > LONGEST_LINE) this.fail('long-line', this.offset + whole, 'a line of over 1 MiB', WANTED);
 		this.read(bytes, this.skip(bytes), whole);
-		this.carry = bytes.slice(whole);
+		this.carry = copied(bytes, whole);
 		this.offset += whole;
 	}
 
@@ -94,6 +105,8 @@ export class CsvReader implements RecordingReader {
 		this.separator = dialect.separator.charCodeAt(0);
 		this.decimal = dialect.decimal.charCodeAt(0);
 		this.exponent = dialect.timeExponent - PICO;
+		this.seen = new Float64Array(dialect.names.length).fill(NaN);
+		this.digits = new Int16Array(dialect.names.length).fill(NO_DIGIT);
 		let line = 0;
 		this.slicers = dialect.names.map((_, column) => (column === dialect.timeColumn ? undefined : new Slicer(this.sinkFor(line++))));
 		if (!dialect.named) this.notes.push({ code: 'no-names' });
@@ -109,58 +122,130 @@ export class CsvReader implements RecordingReader {
 
 	/** Reads the whole lines of bytes[at..end). */
 	private read(bytes: Uint8Array, at: number, end: number): void {
-		const { slicers } = this;
-		const { timeColumn } = this.dialect!;
-		const columns = slicers.length;
-		const values = new Float64Array(columns);
 		while (at < end) {
-			if (bytes[at] === NEWLINE || (bytes[at] === 13 && bytes[at + 1] === NEWLINE)) {
-				at += bytes[at] === NEWLINE ? 1 : 2;
-				this.line++;
-				continue;
-			}
-			const lineStart = at;
-			let time = 0;
-			for (let column = 0; column < columns; column++) {
-				const kind = this.scan(bytes, at);
-				if (column === timeColumn) {
-					if (kind !== 1) this.badCell(bytes, at, column);
-					time = this.picoseconds(lineStart);
-				} else if (kind === 1) values[column] = this.power === 0 ? this.mantissa : scaled(this.mantissa, this.power);
-				else {
-					values[column] = this.otherLevel(bytes, at, column);
-					if (values[column] === -Infinity) this.missing++;
-				}
-				at = this.cellEnd;
-				if (bytes[at] === this.separator && column < columns - 1) at = this.afterSeparator(bytes, at);
-				else if (column < columns - 1) {
-					// A short row: what is missing keeps its level.
-					if (column < timeColumn) this.badCell(bytes, lineStart, timeColumn);
-					for (let rest = column + 1; rest < columns; rest++, this.missing++) values[rest] = -Infinity;
-					break;
-				}
-			}
-			at = this.lineEnd(bytes, at);
-			this.row(time, values, lineStart);
-			this.line++;
+			at = this.plainRows(bytes, at, end);
+			if (at < end) at = this.anyRow(bytes, at);
 		}
 	}
 
-	private row(time: number, values: Float64Array, at: number): void {
+	/**
+	 * Rows of a plain decimal time and one digit a column, which nearly all rows of a logic recording are: local variables
+	 * alone, and a cell that repeats the one above it costs two comparisons. Returns the first row that is none, or the end.
+	 * Taking such a row up again is safe: of what it has added, the same value at the same time adds nothing.
+	 */
+	private plainRows(bytes: Uint8Array, from: number, end: number): number {
+		const { slicers, separator, decimal, digits, seen, exponent } = this;
+		const lastColumn = slicers.length - 1;
+		if (this.dialect!.timeColumn !== 0 || this.rows === 0) return from;
+		let last = this.last;
+		let at = from;
+		while (at < end) {
+			const rowStart = at;
+			let mantissa = 0;
+			let byte = bytes[at];
+			while (byte >= 48 && byte <= 57) {
+				mantissa = mantissa * 10 + (byte - 48);
+				byte = bytes[++at];
+			}
+			let places = 0;
+			if (byte === decimal) {
+				const point = at;
+				byte = bytes[++at];
+				while (byte >= 48 && byte <= 57) {
+					mantissa = mantissa * 10 + (byte - 48);
+					byte = bytes[++at];
+				}
+				places = at - point - 1;
+			}
+			const shift = exponent - places;
+			const time = shift >= 0 && shift < 23 ? mantissa * TEN[shift] : NaN;
+			// NaN, too many digits and times that do not rise all end here; the long way says what is wrong.
+			if (byte !== separator || !(time > last) || time > Number.MAX_SAFE_INTEGER || at === rowStart) return rowStart;
+			for (let column = 1; column <= lastColumn; column++) {
+				byte = bytes[++at];
+				const next = bytes[++at];
+				if (next !== (column === lastColumn ? NEWLINE : separator)) return rowStart;
+				if (byte === digits[column]) continue;
+				if (!(byte >= 48 && byte <= 57)) return rowStart;
+				digits[column] = byte;
+				seen[column] = byte - 48;
+				slicers[column]!.add(time, byte - 48);
+			}
+			at++;
+			this.countRow(time, last);
+			last = time;
+			this.last = time;
+			this.line++;
+		}
+		return at;
+	}
+
+	/** One line of any kind. Returns where the next begins. */
+	private anyRow(bytes: Uint8Array, start: number): number {
+		const { separator, slicers } = this;
+		const { timeColumn } = this.dialect!;
+		const last = slicers.length - 1;
+		if (bytes[start] === NEWLINE || (bytes[start] === RETURN && bytes[start + 1] === NEWLINE)) {
+			this.line++;
+			return start + (bytes[start] === NEWLINE ? 1 : 2);
+		}
+		const time = this.rowTime(bytes, start, timeColumn);
+		let at = start;
+		for (let column = 0; column <= last; column++) {
+			at = column === timeColumn ? this.timeEnd : this.cell(bytes, at, column, time);
+			if (column === last) break;
+			if (bytes[at] !== separator) {
+				// A short row: what is missing keeps its level.
+				this.missing += last - column;
+				break;
+			}
+			at = separator === SPACE ? afterBlanks(bytes, at) : at + 1;
+		}
+		at = this.lineEnd(bytes, at);
+		this.line++;
+		return at;
+	}
+
+	/** Reads a row's time ahead of its levels, and leaves in timeEnd where its cell ends. */
+	private rowTime(bytes: Uint8Array, rowStart: number, timeColumn: number): number {
+		let at = rowStart;
+		for (let column = 0; column < timeColumn; column++) {
+			at = cellStop(bytes, at, this.separator);
+			if (bytes[at] !== this.separator) this.badCell(bytes, at, timeColumn);
+			at = this.separator === SPACE ? afterBlanks(bytes, at) : at + 1;
+		}
+		const time = this.scan(bytes, at) === 1 ? this.picoseconds(at) : this.longTime(bytes, at, timeColumn);
+		this.timeEnd = this.cellEnd;
 		if (this.rows === 0) this.start = time;
-		else {
-			const step = time - this.last;
-			if (!(step > 0)) this.fail('time-back', this.offset + at, `time ${time} ps after ${this.last} ps`, 'times must rise from row to row');
-			if (step < this.shortestStep) this.shortestStep = step;
-			if (step > this.longestStep) this.longestStep = step;
-			if (this.step !== 1) this.step = gcdSafe(step, this.step);
-		}
-		this.rows++;
+		else if (!(time > this.last))
+			this.fail('time-back', this.offset + rowStart, `time ${time} ps after ${this.last} ps`, 'times must rise from row to row');
+		this.countRow(time, this.last);
 		this.last = time;
-		for (let column = 0; column < values.length; column++) {
-			const slicer = this.slicers[column];
-			if (slicer && values[column] !== -Infinity) slicer.add(time, values[column]);
+		return time;
+	}
+
+	private countRow(time: number, before: number): void {
+		if (this.rows++ === 0) return;
+		const step = time - before;
+		if (step === this.lastStep) return;
+		this.lastStep = step;
+		if (step < this.shortestStep) this.shortestStep = step;
+		if (step > this.longestStep) this.longestStep = step;
+		if (this.step !== 1) this.step = gcdSafe(step, this.step);
+	}
+
+	/** A cell of any kind. Returns where it ends. */
+	private cell(bytes: Uint8Array, at: number, column: number, time: number): number {
+		const kind = this.scan(bytes, at);
+		const value = kind === 1 ? scaled(this.mantissa, this.power) : this.otherLevel(bytes, at, column);
+		const single = this.cellEnd === at + 1 && kind === 1;
+		this.digits[column] = single ? bytes[at] : NO_DIGIT;
+		// A value that repeats cannot move its line, whatever the threshold; an empty cell keeps what stood.
+		if (value !== this.seen[column] && value !== -Infinity) {
+			this.seen[column] = value;
+			this.slicers[column]!.add(time, value);
 		}
+		return this.cellEnd;
 	}
 
 	/**
@@ -171,35 +256,29 @@ export class CsvReader implements RecordingReader {
 		const { separator, decimal } = this;
 		let i = at;
 		let byte = bytes[i];
-		// Nearly every cell of a logic recording: one digit and the end of the cell.
-		const next = bytes[i + 1];
-		if (byte >= 48 && byte <= 57 && (next === separator || next === NEWLINE)) {
-			this.mantissa = byte - 48;
-			this.power = 0;
-			this.cellEnd = i + 1;
-			return 1;
-		}
 		while (byte === 32 && separator !== 32) byte = bytes[++i];
 		const negative = byte === 45;
 		if (negative || byte === 43) byte = bytes[++i];
+		// Digits are gathered in runs of nine, which whole numbers of 31 bits hold, and folded once a run.
 		let mantissa = 0;
+		let run = 0;
+		let length = 0;
 		let power = 0;
-		const digits = i;
-		while (byte >= 48 && byte <= 57) {
-			mantissa = mantissa * 10 + (byte - 48);
-			byte = bytes[++i];
+		let count = 0;
+		for (let fraction = false; ; byte = bytes[++i]) {
+			if (byte >= 48 && byte <= 57) {
+				if (length === 9) {
+					mantissa = mantissa * 1e9 + run;
+					run = length = 0;
+				}
+				run = (run * 10 + byte - 48) | 0;
+				length++;
+				count++;
+				if (fraction) power--;
+			} else if (byte === decimal && !fraction) fraction = true;
+			else break;
 		}
-		let count = i - digits;
-		if (byte === decimal) {
-			const point = ++i;
-			byte = bytes[i];
-			while (byte >= 48 && byte <= 57) {
-				mantissa = mantissa * 10 + (byte - 48);
-				byte = bytes[++i];
-			}
-			power = point - i;
-			count += i - point;
-		}
+		mantissa = mantissa * TEN[length] + run;
 		if (count > 0 && (byte === 101 || byte === 69)) {
 			byte = bytes[++i];
 			const down = byte === 45;
@@ -222,6 +301,20 @@ export class CsvReader implements RecordingReader {
 		return count > 0 ? 1 : count === 0 && !negative ? 0 : -1;
 	}
 
+	/** A time with more digits than plain numbers hold, as some programs print them. */
+	private longTime(bytes: Uint8Array, at: number, column: number): number {
+		const cell = ascii(bytes, at, this.cellEnd)
+			.trim()
+			.replace(/^"(.*)"$/, '$1')
+			.replace(this.dialect!.decimal, '.');
+		const written = Rational.tryParse(cell);
+		if (!written || cell.includes('/')) return this.badCell(bytes, at, column);
+		const time = written.mul(Rational.of(10n ** BigInt(this.exponent)));
+		if (time.abs().compare(Rational.int(Number.MAX_SAFE_INTEGER)) > 0) this.outOfRange(at, cell);
+		if (!time.isInteger) this.roundedTimes++;
+		return Number(time.roundHalfUp());
+	}
+
 	/** The scanned number as whole picoseconds; finer times are rounded and counted. */
 	private picoseconds(at: number): number {
 		const shift = this.power + this.exponent;
@@ -241,13 +334,20 @@ export class CsvReader implements RecordingReader {
 		return Math.round(time);
 	}
 
+	private outOfRange(at: number, written: string): never {
+		return this.fail('time-range', this.offset + at, `the time ${written}`, 'times of at most 9007 s, to the picosecond, are read');
+	}
+
 	/** A cell that is no plain number: quoted, unknown (x, z, nan: NaN), empty (-Infinity), or refused. */
 	private otherLevel(bytes: Uint8Array, at: number, column: number): number {
 		const cell = ascii(bytes, at, this.cellEnd)
 			.trim()
 			.replace(/^"(.*)"$/, '$1')
 			.trim();
-		if (cell === '') return -Infinity;
+		if (cell === '') {
+			this.missing++;
+			return -Infinity;
+		}
 		if (/^([xz]|nan)$/i.test(cell)) return NaN;
 		const value = Number(this.decimal === 44 ? cell.replace(',', '.') : cell);
 		return Number.isFinite(value) ? value : this.badCell(bytes, at, column);
@@ -262,12 +362,6 @@ export class CsvReader implements RecordingReader {
 			`"${cell}" in column ${column + 1} (${name})`,
 			column === this.dialect!.timeColumn ? 'a time in every row is wanted' : 'a number, x, z or nothing is wanted'
 		);
-	}
-
-	private afterSeparator(bytes: Uint8Array, at: number): number {
-		at++;
-		if (this.separator === 32) while (bytes[at] === 32) at++;
-		return at;
 	}
 
 	/** Behind the line break; empty cells past the last column are allowed. */
@@ -320,7 +414,13 @@ export class CsvReader implements RecordingReader {
 }
 
 function scaled(mantissa: number, power: number): number {
+	if (power === 0) return mantissa;
 	return power < 0 ? (power > -23 ? mantissa / TEN[-power] : mantissa * 10 ** power) : mantissa * 10 ** power;
+}
+
+function afterBlanks(bytes: Uint8Array, at: number): number {
+	while (bytes[at] === SPACE) at++;
+	return at;
 }
 
 function cellStop(bytes: Uint8Array, at: number, separator: number): number {

@@ -1,6 +1,6 @@
 import type { Seconds } from '../../exact/index.js';
 import { TraceBuilder, type Level } from '../../trace/index.js';
-import { ascii, joined } from '../bytes.js';
+import { ascii, copied, joined } from '../bytes.js';
 import { FormatError, type ChunkSink, type Note, type ParsedLine, type ParsedRecording, type RecordingReader } from '../recording.js';
 import { finishLine, Slicer } from '../slicer.js';
 import { codeOf, HeaderReader, type Variable } from './header.js';
@@ -11,7 +11,10 @@ import { codeOf, HeaderReader, type Variable } from './header.js';
  */
 const LONGEST_TOKEN = 65_536;
 const NEWLINE = 10;
+const TEN = Array.from({ length: 10 }, (_, i) => 10 ** i);
 const SPACE = 32;
+/** Codes of one byte lie below this. */
+const SINGLE = 256;
 
 /** What a changing identifier feeds: one builder a bit, most significant first, or a slicer for a real. */
 interface Signal {
@@ -31,6 +34,10 @@ export class VcdReader implements RecordingReader {
 	/** Signal number + 1 by identifier code; 0 for none. */
 	private byCode: Map<number, number> = new Map();
 	private direct = new Int32Array(0);
+	/** Builders of single bits that have their initial level, by identifier code. */
+	private running: (TraceBuilder | undefined)[] = [];
+	/** True when the next word begins a value, a time or a keyword of the value section. */
+	private plain = false;
 	private time = 0;
 	private start: number | undefined;
 	private anyValue = false;
@@ -42,22 +49,22 @@ export class VcdReader implements RecordingReader {
 	constructor(private readonly sink?: ChunkSink) {}
 
 	feed(chunk: Uint8Array): void {
-		const bytes = this.carry.length > 0 ? joined(this.carry, chunk) : chunk;
+		const bytes = joined(this.carry, chunk);
 		let whole = bytes.length;
 		while (whole > 0 && bytes[whole - 1] > SPACE) whole--;
 		if (bytes.length - whole > LONGEST_TOKEN)
 			this.fail('long-token', this.offset + whole, 'a word of over 65536 bytes', 'value change dumps are made of short words');
 		this.read(bytes, whole);
-		this.carry = bytes.slice(whole);
+		this.carry = copied(bytes, whole);
 		this.offset += whole;
 	}
 
 	end(): ParsedRecording {
+		const at = this.offset + this.carry.length;
 		if (this.carry.length > 0) {
 			this.notes.push({ code: 'cut-last-line', line: this.line });
-			this.feed(Uint8Array.of(NEWLINE));
+			this.feed(Uint8Array.of(SPACE));
 		}
-		const at = this.offset;
 		if (!this.header.done)
 			this.fail(
 				at === 0 ? 'empty' : 'truncated',
@@ -98,14 +105,38 @@ export class VcdReader implements RecordingReader {
 			if (byte <= SPACE) {
 				if (byte === NEWLINE) this.line++;
 				at++;
-				continue;
-			}
-			let stop = at + 1;
-			while (stop < end && bytes[stop] > SPACE) stop++;
-			if (!this.header.done) this.declare(bytes, at, stop);
-			else this.word(bytes, at, stop);
-			at = stop;
+			} else if (!this.plain) at = this.readWord(bytes, at, end);
+			else if (byte === 0x30 || byte === 0x31) {
+				// Nearly every word: a level and an identifier of one character.
+				const builder = bytes[at + 2] <= SPACE ? this.running[bytes[at + 1] - SPACE] : undefined;
+				if (builder === undefined) at = this.readScalar(bytes, at, end);
+				else {
+					builder.add(this.time, (byte - 0x30) as Level);
+					at += 2;
+				}
+			} else if (byte === 0x23) at = this.readTime(bytes, at);
+			else at = this.readWord(bytes, at, end);
 		}
+	}
+
+	private readWord(bytes: Uint8Array, at: number, end: number): number {
+		let stop = at + 1;
+		while (stop < end && bytes[stop] > SPACE) stop++;
+		if (!this.header.done) this.declare(bytes, at, stop);
+		else this.word(bytes, at, stop);
+		this.plain = this.header.done && !this.skipping && this.pending === '';
+		return stop;
+	}
+
+	private readScalar(bytes: Uint8Array, at: number, end: number): number {
+		let stop = at + 1;
+		while (stop < end && bytes[stop] > SPACE) stop++;
+		const level = (bytes[at] - 0x30) as Level;
+		const code = codeOf(bytes, at + 1, stop);
+		const builder = code < this.running.length ? this.running[code] : undefined;
+		if (builder === undefined) this.scalar(bytes, at, stop, level);
+		else builder.add(this.time, level);
+		return stop;
 	}
 
 	private declare(bytes: Uint8Array, at: number, stop: number): void {
@@ -122,6 +153,7 @@ export class VcdReader implements RecordingReader {
 		// Nearly all dumps use short identifiers: those are found by index.
 		const longest = Math.max(...this.byCode.keys());
 		this.direct = new Int32Array(Math.min(longest + 1, 2 ** 20));
+		this.running = Array.from({ length: Math.max(SINGLE, Math.min(this.direct.length, 16_384)) }, () => undefined);
 		for (const [code, signal] of this.byCode) if (code < this.direct.length) this.direct[code] = signal;
 	}
 
@@ -131,7 +163,7 @@ export class VcdReader implements RecordingReader {
 		if (this.skipping) {
 			if (stop - at === 4 && ascii(bytes, at, stop) === '$end') this.skipping = false;
 		} else if (this.pending) this.wide(bytes, at, stop);
-		else if (byte === 0x23) this.moveTime(bytes, at, stop);
+		else if (byte === 0x23) this.readTime(bytes, at);
 		else if (byte === 0x30 || byte === 0x31) this.scalar(bytes, at, stop, (byte - 0x30) as Level);
 		else if (byte === 0x78 || byte === 0x58 || byte === 0x7a || byte === 0x5a) this.scalar(bytes, at, stop, 2);
 		else if (byte === 0x62 || byte === 0x42 || byte === 0x72 || byte === 0x52 || byte === 0x73 || byte === 0x53)
@@ -157,18 +189,29 @@ export class VcdReader implements RecordingReader {
 			);
 	}
 
-	private moveTime(bytes: Uint8Array, at: number, stop: number): void {
+	/** A time: # and digits, in runs of nine so that whole numbers of 31 bits do nearly all of the work. Returns where its word ends. */
+	private readTime(bytes: Uint8Array, at: number): number {
+		let i = at + 1;
 		let time = 0;
-		for (let i = at + 1; i < stop; i++) {
-			const digit = bytes[i] - 0x30;
-			if (digit < 0 || digit > 9) this.fail('bad-time', this.offset + at, `"${ascii(bytes, at, stop)}"`, 'a time is # and digits');
-			time = time * 10 + digit;
+		let digit = bytes[i] - 0x30;
+		while (digit >= 0 && digit <= 9) {
+			const first = i;
+			const last = i + 9;
+			let run = 0;
+			while (digit >= 0 && digit <= 9 && i < last) {
+				run = (run * 10 + digit) | 0;
+				digit = bytes[++i] - 0x30;
+			}
+			time = time === 0 ? run : time * TEN[i - first] + run;
 		}
-		if (stop === at + 1 || time > Number.MAX_SAFE_INTEGER)
-			this.fail('bad-time', this.offset + at, `"${ascii(bytes, at, stop)}"`, 'a time is # and digits, below 2^53 steps of the $timescale');
+		if (bytes[i] > SPACE || i === at + 1 || time > Number.MAX_SAFE_INTEGER) {
+			while (bytes[i] > SPACE) i++;
+			this.fail('bad-time', this.offset + at, `"${ascii(bytes, at, i)}"`, 'a time is # and digits, below 2^53 steps of the $timescale');
+		}
 		if (this.start === undefined) this.start = this.anyValue ? 0 : time;
 		if (time < this.time) this.fail('time-back', this.offset + at, `time ${time} after ${this.time}`, 'times must not run backwards');
 		this.time = time;
+		return i;
 	}
 
 	private scalar(bytes: Uint8Array, at: number, stop: number, level: Level): void {
@@ -219,6 +262,8 @@ export class VcdReader implements RecordingReader {
 		this.anyValue = true;
 		if (builder !== undefined && (builder.count > 0 || this.time !== (this.start ?? 0))) {
 			builder.add(this.time, level);
+			const { code } = signal.variable;
+			if (signal.builders.length === 1 && code < this.running.length) this.running[code] = builder;
 			return;
 		}
 		// What stands at the first moment is the initial level; a line first heard of later was unknown until then.

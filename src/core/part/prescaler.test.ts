@@ -1,0 +1,60 @@
+import { describe, expect, test } from 'vitest';
+import { partProfile, prescaleCode, ratiosOf, shippedPart, type Prescaler } from './index.js';
+
+const ladder: Prescaler = {
+	kind: 'ladder',
+	steps: [
+		{ ratio: 0, code: 0 },
+		{ ratio: 8, code: 2 },
+		{ ratio: 1, code: 1 },
+		{ ratio: 64, code: 3 }
+	]
+};
+
+describe('ratiosOf', () => {
+	test('linear makes every ratio', () => expect([...ratiosOf({ kind: 'linear', max: 4 })]).toEqual([1, 2, 3, 4]));
+	test('a ladder ascends and leaves out "stopped"', () => expect([...ratiosOf(ladder)]).toEqual([1, 8, 64]));
+	test('a chain makes each product once', () => {
+		const stage = (...ratios: number[]): Prescaler => ({ kind: 'ladder', steps: ratios.map((ratio, code) => ({ ratio, code })) });
+		expect([...ratiosOf({ kind: 'chain', stages: [stage(1, 2, 4), stage(1, 2), { kind: 'fixed', ratio: 3 }] })]).toEqual([3, 6, 12, 24]);
+	});
+	test('a chain without bounds is refused', () => {
+		expect(() =>
+			ratiosOf({
+				kind: 'chain',
+				stages: [
+					{ kind: 'linear', max: 65536 },
+					{ kind: 'linear', max: 65536 }
+				]
+			})
+		).toThrow(RangeError);
+	});
+});
+
+test('prescaleCode tells what the register holds', () => {
+	expect(prescaleCode({ kind: 'linear', max: 8 }, 8)).toBe(7);
+	expect(prescaleCode({ kind: 'linear', max: 8 }, 9)).toBeUndefined();
+	expect(prescaleCode(ladder, 64)).toBe(3);
+	expect(prescaleCode(ladder, 3)).toBeUndefined();
+	expect(prescaleCode({ kind: 'fixed', ratio: 12 }, 12)).toBeNull();
+});
+
+describe('partProfile', () => {
+	const heron = shippedPart('heron-32')!;
+	const problems = (change: object) => {
+		const read = partProfile.safeParse({ ...heron, ...change });
+		return read.success ? [] : read.error.issues.map((issue) => issue.path.join('.'));
+	};
+	test('takes what ships', () => expect(problems({})).toEqual([]));
+	test('names every place that is wrong at once', () => {
+		const clock = [...heron.clock, heron.clock[0], { id: 'lost', name: 'Lost', kind: 'gate', from: 'nowhere', reset: true }];
+		expect(problems({ clock })).toEqual(['clock.8.id', 'clock.9.from']);
+	});
+	test('a timer needs its kernel clock', () =>
+		expect(problems({ timers: [{ ...heron.timers[0], kernel: 'gone' }] })).toEqual(['timers.0.kernel']));
+	test('a newer version is refused', () => expect(problems({ version: 2 })).toEqual(['version']));
+	test('factors and limits must be above zero', () => {
+		const bad = heron.clock.map((n) => (n.kind === 'multiply' ? { ...n, by: [0, 2], max: { hz: '-1', why: '' } } : n));
+		expect(problems({ clock: bad }).length).toBeGreaterThanOrEqual(2);
+	});
+});

@@ -1,0 +1,48 @@
+import { describe, expect, test } from 'vitest';
+import { Rational } from '../../core/exact/index.js';
+import { checkPlan } from '../../core/check/index.js';
+import { derivePlan, fernhollow, type Plan } from '../../core/plan/index.js';
+import { findingPlace, findingText, hertz, percent, ppm, problemText, seconds, signed, verdictText } from './index.js';
+
+const plan = fernhollow();
+const said = (change: Partial<Plan['aims'][0]>, clock: Plan['clock'] = {}) => {
+	const doc = { ...plan, clock: { ...plan.clock, ...clock }, aims: [{ ...plan.aims[0], ...change }] };
+	return checkPlan(derivePlan(doc)).map((f) => `${findingPlace(f, doc)}: ${findingText(f)}`);
+};
+
+describe('numbers', () => {
+	test('say when they are rounded', () => {
+		expect(seconds(Rational.ratio(1, 1200))).toBe('≈833.3333 µs');
+		expect(hertz(Rational.int(1200))).toBe('1.2 kHz');
+		expect(percent(Rational.ratio(1, 3), 4)).toBe('≈33.33 %');
+	});
+	test('carry their sign', () => {
+		const minus = Rational.ratio(-1, 3);
+		expect(signed(ppm(minus, 3), minus)).toBe('≈−0.333 ppm');
+		expect(signed(ppm(minus.neg(), 3), minus.neg())).toBe('≈+0.333 ppm');
+		expect(signed('0', Rational.zero)).toBe('0');
+	});
+});
+
+describe('findings', () => {
+	test('name place, numbers and reason', () => {
+		expect(said({ rate: '0.01 Hz' })[0]).toBe(
+			'dew heater A: 10 mHz is slower than this timer reaches: ≈16.76381 mHz with the largest prescale and reload.'
+		);
+		expect(said({}, { crystal: '30 MHz' })[1]).toBe(
+			'Crystal: 30 MHz is above the limit of 26 MHz: the oscillator is made for 26 MHz at the most.'
+		);
+		expect(said({ duty: '35' })).toEqual([
+			'dew heater A: The duty: A number alone does not say enough; a duty such as 35 % or 1/3, a time such as 120 us on, or a count such as 2100 ticks is wanted.'
+		]);
+	});
+	test('quote a unit that is not known', () => {
+		expect(problemText({ reason: 'unknown-unit', expected: 'rate', unit: 'furlong' })).toContain('“furlong” is no unit known here');
+	});
+});
+
+test('a verdict without a period says so', () => {
+	expect(verdictText({ outcome: 'undecided', reason: 'no-whole-period', quantities: [] })).toBe(
+		'The window holds no whole period of this line.'
+	);
+});
