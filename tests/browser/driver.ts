@@ -27,7 +27,7 @@ const FLAGS = [
 	'--window-size=1280,800'
 ];
 
-const WAIT = 15_000;
+const WAIT = 8_000;
 
 /** A page of the built application in headless Chromium, at exactly 1280x800. */
 export class Page {
@@ -138,6 +138,16 @@ export class Page {
 			.actions()
 			.sendKeys(...keys)
 			.perform();
+	}
+
+	/** Holds all keys but the last, presses the last, lets all go. */
+	async chord(...keys: string[]): Promise<void> {
+		const held = keys.slice(0, -1);
+		const actions = this.driver.actions();
+		for (const key of held) actions.keyDown(key);
+		actions.sendKeys(keys[keys.length - 1]);
+		for (const key of held) actions.keyUp(key);
+		await actions.perform();
 	}
 
 	/** Hosts that were asked for anything since the last call. */

@@ -45,6 +45,8 @@ export function upload(planId: string, file: File, onProgress: (share: number) =
 		// fetch tells nothing of how far a body has been sent.
 		const request = new XMLHttpRequest();
 		request.open('POST', `/api/plans/${planId}/recordings?name=${encodeURIComponent(file.name)}`);
+		// The server's framework hands on no body that does not say what it is.
+		request.setRequestHeader('content-type', 'application/octet-stream');
 		request.upload.onprogress = (event) => onProgress(event.lengthComputable ? event.loaded / event.total : 0);
 		request.onload = () =>
 			request.status === 201

@@ -14,6 +14,8 @@ export const POST: RequestHandler = ({ params, request, url }) =>
 	answering(async () => {
 		if (!(await loadPlan(params.id))) return refuse(404, { message: 'there is no such plan' });
 		if (Number(request.headers.get('content-length') ?? 0) > LARGEST_UPLOAD) return tooLarge();
+		if (!request.headers.has('content-type'))
+			return refuse(415, { message: 'the body does not say what it is', accepted: 'application/octet-stream is wanted' });
 		const name = (url.searchParams.get('name') ?? 'recording').slice(0, 300);
 		const body = request.body ? Readable.fromWeb(request.body as ReadableStream) : Readable.from([]);
 		const id = await storeRecording(params.id, name, body as AsyncIterable<Uint8Array>);

@@ -1,0 +1,123 @@
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
+import { Key } from 'selenium-webdriver';
+import { Page } from './driver.js';
+
+const SAVED = '[data-testid=save-state]';
+
+let page: Page;
+beforeAll(async () => {
+	page = await Page.open(inject('base'));
+});
+afterAll(() => page.close());
+
+async function makePlan(name: string): Promise<string> {
+	await page.go('/plans');
+	await (await page.button('New plan')).click();
+	const field = await page.find('input[placeholder="What board, what job"]');
+	await field.sendKeys(name);
+	await (await page.button('Make the plan')).click();
+	await page.button('Add the first aim');
+	return new URL(await page.driver.getCurrentUrl()).pathname;
+}
+
+describe('a plan of one’s own', () => {
+	test('from nothing to a met aim, by sentence', async () => {
+		await makePlan('Rain gauge');
+		await (await page.button('Add the first aim')).click();
+		await page.type('Name of the signal', 'buzzer');
+		await page.type('Rate or period of buzzer', '2 kHz');
+		// Heron-32 runs from its 8 MHz internal oscillator at reset: 4000 ticks.
+		await page.until('[data-testid=aim]', '3999');
+		await page.until('[data-testid=findings-line]', 'Every aim is met.');
+	});
+
+	test('forty aims can be made, seen and taken away again', async () => {
+		for (let i = 0; i < 4; i++) await (await page.button('Add an aim')).click();
+		expect((await page.all('[data-testid=aim]')).length).toBe(5);
+		await page.until('[data-testid=findings-line]', 'drives “buzzer” already');
+		for (let i = 0; i < 4; i++) await page.chord(Key.CONTROL, 'z');
+		await page.driver.wait(async () => (await page.all('[data-testid=aim]')).length === 1, 5000);
+		await (await page.button('Delete')).click();
+		await page.button('Add the first aim');
+		await (await page.button('Undo')).click();
+		await page.until('[data-testid=aim]', '3999');
+	});
+
+	test('the command box does things by name', async () => {
+		await page.driver.executeScript('document.activeElement.blur()');
+		await page.keys('/');
+		await page.keys('bench', Key.ENTER);
+		await page.until('main', 'Drop a recording anywhere here, then say which line shows which aim.');
+		await page.keys('/', 'aim: buz', Key.ENTER);
+		await page.until('[data-testid=aim]', '3999');
+	});
+
+	test('dark paper is kept', async () => {
+		await (await page.button('Dark')).click();
+		await page.driver.navigate().refresh();
+		await page.button('Light');
+		expect(await page.driver.executeScript('return document.documentElement.classList.contains("dark")')).toBe(true);
+		await (await page.button('Light')).click();
+	});
+});
+
+describe('two tabs', () => {
+	let first: string;
+	let second: string;
+
+	beforeAll(async () => {
+		const path = await makePlan('Two tabs');
+		await (await page.button('Add the first aim')).click();
+		await page.until(SAVED, /^saved$/);
+		first = await page.driver.getWindowHandle();
+		await page.driver.switchTo().newWindow('tab');
+		await page.go(path);
+		await page.find('[data-testid=aim]');
+		second = await page.driver.getWindowHandle();
+	});
+
+	/** Edits the first tab, and the second before it could hear of it. */
+	async function editBoth(inFirst: string, inSecond: string) {
+		const quiet =
+			'window.addEventListener("focus", (e) => e.stopImmediatePropagation(), true); document.addEventListener("visibilitychange", (e) => e.stopImmediatePropagation(), true);';
+		await page.driver.switchTo().window(second);
+		await page.driver.executeScript(quiet);
+		await page.driver.switchTo().window(first);
+		await page.type('Rate or period of signal 1', inFirst);
+		await page.until(SAVED, /^saved$/);
+		await page.driver.switchTo().window(second);
+		await page.type('Rate or period of signal 1', inSecond);
+	}
+
+	test('an edit of an older revision is told; the newer one can be taken', async () => {
+		await editBoth('2 kHz', '3 kHz');
+		await page.until('[role=alert]', 'was saved elsewhere');
+		await (await page.button('Take the newer')).click();
+		await page.driver.wait(async () => (await (await page.field('Rate or period of signal 1')).getAttribute('value')) === '2 kHz', 5000);
+	});
+
+	test('or one’s own is kept as a copy, and nothing is overwritten', async () => {
+		await editBoth('4 kHz', '5 kHz');
+		await page.until('[role=alert]', 'was saved elsewhere');
+		await (await page.button('Keep mine as a copy')).click();
+		await page.driver.wait(
+			async () => (await (await page.field('Name of the plan')).getAttribute('value')) === 'Two tabs (my copy)',
+			10_000
+		);
+		expect(await (await page.field('Rate or period of signal 1')).getAttribute('value')).toBe('5 kHz');
+		await page.driver.switchTo().window(first);
+		await page.driver.navigate().refresh();
+		expect(await (await page.field('Rate or period of signal 1')).getAttribute('value')).toBe('4 kHz');
+	});
+
+	test('a save that fails says so, keeps the edit and tries again', async () => {
+		await page.driver.switchTo().window(first);
+		await page.driver.executeScript('window.realFetch = window.fetch; window.fetch = () => Promise.reject(new TypeError("down"))');
+		await page.type('Rate or period of signal 1', '6 kHz');
+		await page.until(SAVED, 'not saved: the server does not answer. Your edits are kept, trying again');
+		await page.driver.executeScript('window.fetch = window.realFetch');
+		await page.until(SAVED, /^saved$/);
+		await page.driver.navigate().refresh();
+		expect(await (await page.field('Rate or period of signal 1')).getAttribute('value')).toBe('6 kHz');
+	});
+});

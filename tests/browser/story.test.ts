@@ -1,0 +1,186 @@
+import { readFileSync } from 'node:fs';
+import { afterAll, afterEach, beforeAll, describe, expect, inject, test } from 'vitest';
+import { Key } from 'selenium-webdriver';
+import { Page } from './driver.js';
+
+const ACHIEVED = '[data-testid=achieved]';
+const SAVED = '[data-testid=save-state]';
+const LINE = '[data-testid=findings-line]';
+
+let page: Page;
+beforeAll(async () => {
+	page = await Page.open(inject('base'));
+});
+afterAll(async () => {
+	expect(await page.hostsAsked()).toEqual(['127.0.0.1']);
+	await page.close();
+});
+afterEach(async () => {
+	expect(await page.consoleErrors()).toEqual([]);
+});
+
+/** Opens the demo plan's station from the list of plans. */
+async function openDemo(): Promise<string> {
+	await page.go('/plans');
+	await page.until('[data-testid=plan]', 'Fernhollow Observatory');
+	await (await page.button('Open')).click();
+	await page.until(ACHIEVED, '1.2 kHz');
+	return new URL(await page.driver.getCurrentUrl()).pathname.replace('/aims', '');
+}
+
+describe('from the clock to the pin', () => {
+	test('the demo plan is there, met, with its sentence and its strip', async () => {
+		await openDemo();
+		expect(await (await page.field('Name of the signal')).getAttribute('value')).toBe('dew heater A');
+		await page.until(ACHIEVED, '0 ppm · 35 %');
+		const strip = await page.until('[data-testid=aim]', 'Compare');
+		for (const part of ['144 MHz', '72 MHz', '59999', '21000', '0xEA5F']) expect(strip).toContain(part);
+		await page.until('[data-testid=formulas]', 'T = f_k ÷ (P × f) = 72 MHz ÷ (1 × 1.2 kHz) = 60000 ticks');
+		await page.until(LINE, '0 faults');
+	});
+
+	test('period, on-time and crystal re-derive everything at once', async () => {
+		// 72 MHz x 850 us = 61200 ticks.
+		await page.type('Rate or period of dew heater A', '850 us');
+		await page.until('[data-testid=aim]', '61199');
+		await page.until(ACHIEVED, '1.176471 kHz');
+		// 72 MHz x 120 us = 8640 ticks.
+		await page.type('Duty or on-time of dew heater A', '120 us on');
+		await page.until('[data-testid=aim]', '8640');
+		// 8 MHz x 12 / 2 = 48 MHz: 40800 ticks, 5760 of them on.
+		await page.type('Crystal', '8 MHz');
+		const strip = await page.until('[data-testid=aim]', '40799');
+		expect(strip).toContain('5760');
+		await page.until(LINE, '0 faults');
+	});
+
+	test('undo takes back one field at a time, redo brings it again', async () => {
+		await page.chord(Key.CONTROL, 'z');
+		await page.until('[data-testid=aim]', '61199');
+		await (await page.field('Undo')).click();
+		await page.until('[data-testid=aim]', '21420');
+		await page.chord(Key.CONTROL, Key.SHIFT, 'z');
+		await page.until('[data-testid=aim]', '8640');
+		await (await page.field('Redo')).click();
+		await page.until('[data-testid=aim]', '40799');
+	});
+
+	test('all of it is there after a reload, and can still be undone', async () => {
+		await page.until(SAVED, /^saved$/);
+		await page.driver.navigate().refresh();
+		await page.until('[data-testid=aim]', '40799');
+		expect(await (await page.field('Crystal')).getAttribute('value')).toBe('8 MHz');
+		for (let i = 0; i < 3; i++) await (await page.field('Undo')).click();
+		await page.until(ACHIEVED, '1.2 kHz');
+		await page.until('[data-testid=aim]', '21000');
+		await page.until(SAVED, /^saved$/);
+	});
+
+	test('what cannot be met is a finding with its numbers; what makes no sense stays typed, with a message', async () => {
+		await page.type('Rate or period of dew heater A', '0.01 Hz');
+		await page.until(LINE, '1 fault');
+		await page.until(LINE, 'slower than this timer reaches');
+		await page.type('Rate or period of dew heater A', '12 parsecs');
+		await page.until('[role=alert]', '“parsecs” is no unit known here');
+		await page.type('Duty or on-time of dew heater A', '35');
+		await page.until(LINE, '2 faults');
+		await page.until(SAVED, /^saved$/);
+		await page.driver.navigate().refresh();
+		await page.until(LINE, '2 faults');
+		expect(await (await page.field('Rate or period of dew heater A')).getAttribute('value')).toBe('12 parsecs');
+		await page.type('Duty or on-time of dew heater A', '35 %');
+		await page.type('Rate or period of dew heater A', '1.2 kHz');
+		await page.until(LINE, '0 faults');
+		await page.type('Crystal', '30 MHz');
+		await page.until(LINE, '3 faults');
+		await page.until(LINE, 'Core: 180 MHz is above the limit of 72 MHz: flash and core are specified to 72 MHz.');
+		await page.type('Crystal', '12 MHz');
+		await page.until(LINE, 'Every aim is met.');
+	});
+
+	test('a link can be held, and the rest is derived around it', async () => {
+		await (await page.field('Hold prescale of dew heater A')).click();
+		await page.type('Held prescale of dew heater A', '3');
+		const strip = await page.until('[data-testid=aim]', '19999');
+		expect(strip).toContain('7000');
+		await (await page.field('Hold prescale of dew heater A')).click();
+		await page.until('[data-testid=aim]', '59999');
+		await page.until(SAVED, /^saved$/);
+	});
+});
+
+describe('the bench', () => {
+	const files: [string, string, string, RegExp][] = [
+		['heater-right.vcd', 'heater_a', 'Within', /64 ppm fast, within what the aim allows/],
+		['heater-half-rate.vcd', 'heater_a', 'Outside', /0\.50003 of the planned one, more than all of the budget.*duty is exactly as planned/],
+		['heater-scope.csv', 'Dew heater A', 'Within', /58\.2 ppm slow, no more than clock, recording and instrument explain/],
+		['heater-wrong-duty.csv', 'dew_heater_a', 'Outside', /\+1 percentage points off, more than all of the budget/]
+	];
+
+	test.each(files)('%s is dropped, mapped and judged', async (name, line, outcome, reason) => {
+		const plan = await openDemo();
+		await page.go(`${plan}/bench`);
+		await page.find('[data-testid=recording]');
+		// The demo holds a recording of this name already: the dropped one gets its own.
+		const dropped = `dropped-${name}`;
+		await page.drop(dropped, readFileSync(`demo/recordings/${name}`));
+		await page.choose(`Aim of ${line} in ${dropped}`, 'dew heater A');
+		await page.until('[data-testid=verdict]', `dew heater A in ${dropped}`);
+		await page.until('[data-testid=outcome]', outcome);
+		await page.until('[data-testid=verdict-text]', reason);
+		const budget = await page.until('[data-testid=budget-rate]', 'instrument');
+		expect(budget).toMatch(/aim 1000 ppm\s*clock 50 ppm\s*recording ≈?[\d.]+ ppm\s*instrument 0 ppm/);
+		const table = await page.until('[data-testid=measures]', 'Duty (high)');
+		for (const row of ['mean min max', 'Frequency', 'Period', 'On-time (high)']) expect(table).toContain(row);
+	});
+
+	test('half the rate names its suspects, and one can be pinned', async () => {
+		await (await page.all('[data-testid=lane-label]'))[0].click();
+		await page.until('[data-testid=outcome]', 'Outside');
+		await page.until('[data-testid=suspects]', 'The prescaler’s register holds the ratio, not one less');
+		await (await page.button('pin')).click();
+		await page.until('main', 'What if:');
+		await (await page.button('unpin')).click();
+	});
+
+	test('a deleted recording can be brought back', async () => {
+		const before = (await page.all('[data-testid=recording]')).length;
+		await (await page.field('Delete dropped-heater-right.vcd')).click();
+		await page.driver.wait(async () => (await page.all('[data-testid=recording]')).length === before - 1, 10_000);
+		await (await page.button('Undo')).click();
+		await page.driver.wait(async () => (await page.all('[data-testid=recording]')).length === before, 10_000);
+	});
+
+	test('waves answer the keyboard: cursors at edges, a zero, and the reading between them', async () => {
+		const stage = await page.find('[data-testid=stage]');
+		await page.driver.executeScript('arguments[0].focus()', stage);
+		await page.keys('a', '.', 'z');
+		await page.until('[data-testid=cursors]', /A 0 s/);
+		await page.keys('+', '+', '-', '0', Key.ARROW_RIGHT, Key.ESCAPE);
+		await page.until('[data-testid=cursors]', 'Click a wave for cursor A');
+	});
+
+	test.each([
+		['empty.vcd', Buffer.alloc(0), 'the file is empty'],
+		['binary.csv', Buffer.from([1, 0, 2, 0]), 'Byte 1: a zero byte'],
+		['cut.vcd', Buffer.from('$timescale 1 ns $end\n$var wire 1 ! a'), 'the file ends inside the declarations'],
+		[
+			'back.csv',
+			Buffer.from('time (us),a\n0,0\n2,1\n1,0\n3,0\n'),
+			'Line 4, byte 20: time 1000000 ps after 2000000 ps; times must rise from row to row.'
+		]
+	])('%s is refused with its place; what was there stays', async (name, content, why) => {
+		const before = (await page.all('[data-testid=recording]')).length;
+		await page.drop(name, content);
+		await page.until('[data-testid=refused]', why);
+		expect((await page.all('[data-testid=recording]')).length).toBe(before);
+		await (await page.field('Put this message away')).click();
+		// The refusal is also an answer of the server, which the console tells of.
+		await page.consoleErrors();
+	});
+
+	test('the list of plans tells the newest verdict', async () => {
+		await page.go('/plans');
+		await page.until('[data-testid=plan]', /(Within|Outside): dew heater A/);
+	});
+});
