@@ -4,7 +4,7 @@ import { closeSync, openSync, writeSync } from 'node:fs';
 function writeLines(path: string, bytes: number, head: string, row: (n: number) => string): number {
 	const file = openSync(path, 'w');
 	let written = writeSync(file, head);
-	for (let n = 0; written < bytes; ) {
+	for (let n = 0; written < bytes;) {
 		const rows: string[] = [];
 		for (const end = n + 20_000; n < end; n++) rows.push(row(n));
 		written += writeSync(file, rows.join(''));

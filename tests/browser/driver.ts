@@ -73,13 +73,36 @@ export class Page {
 		return this.driver.findElements(By.css(css));
 	}
 
-	/** The innermost element with just this text. */
+	/** A button or link with just this text, once it is there. */
 	button(text: string): Promise<WebElement> {
-		return this.driver.wait(
-			until.elementLocated(By.xpath(`//*[self::button or self::a][normalize-space(.)="${text}"]`)),
-			WAIT,
-			`no button "${text}"`
-		);
+		const path = By.xpath(`//*[self::button or self::a][normalize-space(.)="${text}"]`);
+		return this.driver.wait(until.elementLocated(path), WAIT, `no button "${text}"`);
+	}
+
+	/** Presses a button or link: as a person does, once nothing lies over it any more. */
+	press(text: string): Promise<void> {
+		return this.patiently(() => this.button(text));
+	}
+
+	/** Presses what has this label. */
+	pressField(label: string): Promise<void> {
+		return this.patiently(() => this.field(label));
+	}
+
+	private async patiently(find: () => Promise<WebElement>): Promise<void> {
+		let last: unknown;
+		const pressed = async () => {
+			try {
+				await (await find()).click();
+				return true;
+			} catch (thrown) {
+				last = thrown;
+				return false;
+			}
+		};
+		await this.driver.wait(pressed, WAIT).catch(() => {
+			throw last;
+		});
 	}
 
 	field(label: string): Promise<WebElement> {
@@ -88,8 +111,8 @@ export class Page {
 
 	/** Replaces what stands in a field, as a person would: select all, then type. */
 	async type(label: string, text: string): Promise<void> {
+		await this.pressField(label);
 		const field = await this.field(label);
-		await field.click();
 		await this.driver.executeScript('arguments[0].select()', field);
 		await field.sendKeys(text);
 	}

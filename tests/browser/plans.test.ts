@@ -12,10 +12,10 @@ afterAll(() => page.close());
 
 async function makePlan(name: string): Promise<string> {
 	await page.go('/plans');
-	await (await page.button('New plan')).click();
+	await page.press('New plan');
 	const field = await page.find('input[placeholder="What board, what job"]');
 	await field.sendKeys(name);
-	await (await page.button('Make the plan')).click();
+	await page.press('Make the plan');
 	await page.button('Add the first aim');
 	return new URL(await page.driver.getCurrentUrl()).pathname;
 }
@@ -23,7 +23,7 @@ async function makePlan(name: string): Promise<string> {
 describe('a plan of one’s own', () => {
 	test('from nothing to a met aim, by sentence', async () => {
 		await makePlan('Rain gauge');
-		await (await page.button('Add the first aim')).click();
+		await page.press('Add the first aim');
 		await page.type('Name of the signal', 'buzzer');
 		await page.type('Rate or period of buzzer', '2 kHz');
 		// Heron-32 runs from its 8 MHz internal oscillator at reset: 4000 ticks.
@@ -31,15 +31,15 @@ describe('a plan of one’s own', () => {
 		await page.until('[data-testid=findings-line]', 'Every aim is met.');
 	});
 
-	test('forty aims can be made, seen and taken away again', async () => {
-		for (let i = 0; i < 4; i++) await (await page.button('Add an aim')).click();
+	test('five aims can be made, seen and taken away again', async () => {
+		for (let i = 0; i < 4; i++) await page.press('Add an aim');
 		expect((await page.all('[data-testid=aim]')).length).toBe(5);
 		await page.until('[data-testid=findings-line]', 'drives “buzzer” already');
 		for (let i = 0; i < 4; i++) await page.chord(Key.CONTROL, 'z');
 		await page.driver.wait(async () => (await page.all('[data-testid=aim]')).length === 1, 5000);
-		await (await page.button('Delete')).click();
+		await page.press('Delete');
 		await page.button('Add the first aim');
-		await (await page.button('Undo')).click();
+		await page.press('Undo');
 		await page.until('[data-testid=aim]', '3999');
 	});
 
@@ -53,11 +53,11 @@ describe('a plan of one’s own', () => {
 	});
 
 	test('dark paper is kept', async () => {
-		await (await page.button('Dark')).click();
+		await page.press('Dark');
 		await page.driver.navigate().refresh();
 		await page.button('Light');
 		expect(await page.driver.executeScript('return document.documentElement.classList.contains("dark")')).toBe(true);
-		await (await page.button('Light')).click();
+		await page.press('Light');
 	});
 });
 
@@ -67,7 +67,7 @@ describe('two tabs', () => {
 
 	beforeAll(async () => {
 		const path = await makePlan('Two tabs');
-		await (await page.button('Add the first aim')).click();
+		await page.press('Add the first aim');
 		await page.until(SAVED, /^saved$/);
 		first = await page.driver.getWindowHandle();
 		await page.driver.switchTo().newWindow('tab');
@@ -76,30 +76,30 @@ describe('two tabs', () => {
 		second = await page.driver.getWindowHandle();
 	});
 
-	/** Edits the first tab, and the second before it could hear of it. */
+	/** Edits the first tab, then the second, which cannot ask for the newest revision meanwhile, as when both are edited at once. */
 	async function editBoth(inFirst: string, inSecond: string) {
-		const quiet =
-			'window.addEventListener("focus", (e) => e.stopImmediatePropagation(), true); document.addEventListener("visibilitychange", (e) => e.stopImmediatePropagation(), true);';
 		await page.driver.switchTo().window(second);
-		await page.driver.executeScript(quiet);
+		await page.driver.executeScript(
+			'window.realFetch ??= window.fetch; window.fetch = (url, options) => options?.method === "GET" ? Promise.reject(new TypeError("later")) : window.realFetch(url, options)'
+		);
 		await page.driver.switchTo().window(first);
 		await page.type('Rate or period of signal 1', inFirst);
 		await page.until(SAVED, /^saved$/);
 		await page.driver.switchTo().window(second);
 		await page.type('Rate or period of signal 1', inSecond);
+		await page.until('[role=alert]', 'was saved elsewhere');
+		await page.driver.executeScript('window.fetch = window.realFetch');
 	}
 
 	test('an edit of an older revision is told; the newer one can be taken', async () => {
 		await editBoth('2 kHz', '3 kHz');
-		await page.until('[role=alert]', 'was saved elsewhere');
-		await (await page.button('Take the newer')).click();
+		await page.press('Take the newer');
 		await page.driver.wait(async () => (await (await page.field('Rate or period of signal 1')).getAttribute('value')) === '2 kHz', 5000);
 	});
 
 	test('or one’s own is kept as a copy, and nothing is overwritten', async () => {
 		await editBoth('4 kHz', '5 kHz');
-		await page.until('[role=alert]', 'was saved elsewhere');
-		await (await page.button('Keep mine as a copy')).click();
+		await page.press('Keep mine as a copy');
 		await page.driver.wait(
 			async () => (await (await page.field('Name of the plan')).getAttribute('value')) === 'Two tabs (my copy)',
 			10_000

@@ -23,7 +23,7 @@ afterEach(async () => {
 async function openDemo(): Promise<string> {
 	await page.go('/plans');
 	await page.until('[data-testid=plan]', 'Fernhollow Observatory');
-	await (await page.button('Open')).click();
+	await page.press('Open');
 	await page.until(ACHIEVED, '1.2 kHz');
 	return new URL(await page.driver.getCurrentUrl()).pathname.replace('/aims', '');
 }
@@ -57,11 +57,11 @@ describe('from the clock to the pin', () => {
 	test('undo takes back one field at a time, redo brings it again', async () => {
 		await page.chord(Key.CONTROL, 'z');
 		await page.until('[data-testid=aim]', '61199');
-		await (await page.field('Undo')).click();
+		await page.pressField('Undo');
 		await page.until('[data-testid=aim]', '21420');
 		await page.chord(Key.CONTROL, Key.SHIFT, 'z');
 		await page.until('[data-testid=aim]', '8640');
-		await (await page.field('Redo')).click();
+		await page.pressField('Redo');
 		await page.until('[data-testid=aim]', '40799');
 	});
 
@@ -70,7 +70,7 @@ describe('from the clock to the pin', () => {
 		await page.driver.navigate().refresh();
 		await page.until('[data-testid=aim]', '40799');
 		expect(await (await page.field('Crystal')).getAttribute('value')).toBe('8 MHz');
-		for (let i = 0; i < 3; i++) await (await page.field('Undo')).click();
+		for (let i = 0; i < 3; i++) await page.pressField('Undo');
 		await page.until(ACHIEVED, '1.2 kHz');
 		await page.until('[data-testid=aim]', '21000');
 		await page.until(SAVED, /^saved$/);
@@ -99,11 +99,11 @@ describe('from the clock to the pin', () => {
 	});
 
 	test('a link can be held, and the rest is derived around it', async () => {
-		await (await page.field('Hold prescale of dew heater A')).click();
+		await page.pressField('Hold prescale of dew heater A');
 		await page.type('Held prescale of dew heater A', '3');
 		const strip = await page.until('[data-testid=aim]', '19999');
 		expect(strip).toContain('7000');
-		await (await page.field('Hold prescale of dew heater A')).click();
+		await page.pressField('Hold prescale of dew heater A');
 		await page.until('[data-testid=aim]', '59999');
 		await page.until(SAVED, /^saved$/);
 	});
@@ -138,16 +138,16 @@ describe('the bench', () => {
 		await (await page.all('[data-testid=lane-label]'))[0].click();
 		await page.until('[data-testid=outcome]', 'Outside');
 		await page.until('[data-testid=suspects]', 'The prescaler’s register holds the ratio, not one less');
-		await (await page.button('pin')).click();
+		await page.press('pin');
 		await page.until('main', 'What if:');
-		await (await page.button('unpin')).click();
+		await page.press('unpin');
 	});
 
 	test('a deleted recording can be brought back', async () => {
 		const before = (await page.all('[data-testid=recording]')).length;
-		await (await page.field('Delete dropped-heater-right.vcd')).click();
+		await page.pressField('Delete dropped-heater-right.vcd');
 		await page.driver.wait(async () => (await page.all('[data-testid=recording]')).length === before - 1, 10_000);
-		await (await page.button('Undo')).click();
+		await page.press('Undo');
 		await page.driver.wait(async () => (await page.all('[data-testid=recording]')).length === before, 10_000);
 	});
 
@@ -174,7 +174,7 @@ describe('the bench', () => {
 		await page.drop(name, content);
 		await page.until('[data-testid=refused]', why);
 		expect((await page.all('[data-testid=recording]')).length).toBe(before);
-		await (await page.field('Put this message away')).click();
+		await page.pressField('Put this message away');
 		// The refusal is also an answer of the server, which the console tells of.
 		await page.consoleErrors();
 	});

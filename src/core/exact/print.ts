@@ -60,8 +60,8 @@ export function exactText(value: Rational): string {
 	let den = value.den;
 	let twos = 0;
 	let fives = 0;
-	while (den % 2n === 0n) ((den /= 2n), twos++);
-	while (den % 5n === 0n) ((den /= 5n), fives++);
+	for (; den % 2n === 0n; den /= 2n) twos++;
+	for (; den % 5n === 0n; den /= 5n) fives++;
 	const places = Math.max(twos, fives);
 	if (den !== 1n || places > 40) return `${value.num}/${value.den}`;
 	const scaled = ((value.num < 0n ? -value.num : value.num) * 10n ** BigInt(places)) / value.den;
