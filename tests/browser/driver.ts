@@ -81,27 +81,38 @@ export class Page {
 
 	/** Presses a button or link: as a person does, once nothing lies over it any more. */
 	press(text: string): Promise<void> {
-		return this.patiently(() => this.button(text));
+		return this.patiently(async () => (await this.button(text)).click());
 	}
 
 	/** Presses what has this label. */
 	pressField(label: string): Promise<void> {
-		return this.patiently(() => this.field(label));
+		return this.patiently(async () => (await this.field(label)).click());
 	}
 
-	private async patiently(find: () => Promise<WebElement>): Promise<void> {
+	/** Does something again until it does not throw: the page may be drawing itself anew just then. */
+	private async patiently<T>(act: () => Promise<T>): Promise<T> {
 		let last: unknown;
-		const pressed = async () => {
+		let result: T | undefined;
+		const done = async () => {
 			try {
-				await (await find()).click();
+				result = await act();
 				return true;
 			} catch (thrown) {
 				last = thrown;
 				return false;
 			}
 		};
-		await this.driver.wait(pressed, WAIT).catch(() => {
+		await this.driver.wait(done, WAIT).catch(() => {
 			throw last;
+		});
+		return result as T;
+	}
+
+	/** Waits until a field holds this text. */
+	holds(label: string, text: string): Promise<void> {
+		return this.patiently(async () => {
+			const value = await (await this.field(label)).getAttribute('value');
+			if (value !== text) throw new Error(`${label} holds "${value}", not "${text}"`);
 		});
 	}
 
@@ -110,16 +121,17 @@ export class Page {
 	}
 
 	/** Replaces what stands in a field, as a person would: select all, then type. */
-	async type(label: string, text: string): Promise<void> {
-		await this.pressField(label);
-		const field = await this.field(label);
-		await this.driver.executeScript('arguments[0].select()', field);
-		await field.sendKeys(text);
+	type(label: string, text: string): Promise<void> {
+		return this.patiently(async () => {
+			const field = await this.field(label);
+			await field.click();
+			await this.driver.executeScript('arguments[0].select()', field);
+			await field.sendKeys(text);
+		});
 	}
 
-	async choose(label: string, option: string): Promise<void> {
-		const select = await this.field(label);
-		await select.findElement(By.xpath(`./option[normalize-space(.)="${option}"]`)).click();
+	choose(label: string, option: string): Promise<void> {
+		return this.patiently(async () => (await this.field(label)).findElement(By.xpath(`./option[normalize-space(.)="${option}"]`)).click());
 	}
 
 	async text(css: string): Promise<string> {

@@ -94,20 +94,17 @@ describe('two tabs', () => {
 	test('an edit of an older revision is told; the newer one can be taken', async () => {
 		await editBoth('2 kHz', '3 kHz');
 		await page.press('Take the newer');
-		await page.driver.wait(async () => (await (await page.field('Rate or period of signal 1')).getAttribute('value')) === '2 kHz', 5000);
+		await page.holds('Rate or period of signal 1', '2 kHz');
 	});
 
 	test('or one’s own is kept as a copy, and nothing is overwritten', async () => {
 		await editBoth('4 kHz', '5 kHz');
 		await page.press('Keep mine as a copy');
-		await page.driver.wait(
-			async () => (await (await page.field('Name of the plan')).getAttribute('value')) === 'Two tabs (my copy)',
-			10_000
-		);
-		expect(await (await page.field('Rate or period of signal 1')).getAttribute('value')).toBe('5 kHz');
+		await page.holds('Name of the plan', 'Two tabs (my copy)');
+		await page.holds('Rate or period of signal 1', '5 kHz');
 		await page.driver.switchTo().window(first);
 		await page.driver.navigate().refresh();
-		expect(await (await page.field('Rate or period of signal 1')).getAttribute('value')).toBe('4 kHz');
+		await page.holds('Rate or period of signal 1', '4 kHz');
 	});
 
 	test('a save that fails says so, keeps the edit and tries again', async () => {
@@ -118,6 +115,6 @@ describe('two tabs', () => {
 		await page.driver.executeScript('window.fetch = window.realFetch');
 		await page.until(SAVED, /^saved$/);
 		await page.driver.navigate().refresh();
-		expect(await (await page.field('Rate or period of signal 1')).getAttribute('value')).toBe('6 kHz');
+		await page.holds('Rate or period of signal 1', '6 kHz');
 	});
 });

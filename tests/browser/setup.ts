@@ -1,5 +1,5 @@
 import { spawn, type ChildProcess } from 'node:child_process';
-import { mkdtempSync, rmSync } from 'node:fs';
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import type { TestProject } from 'vitest/node';
@@ -14,6 +14,8 @@ declare module 'vitest' {
 /** Starts the built application on a throw-away data folder and a free port; ends it with TERM. */
 export default async function setup(project: TestProject): Promise<() => Promise<void>> {
 	const data = mkdtempSync(join(tmpdir(), 'nolvet-test-'));
+	// The database's own user must be able to walk in, or root's cluster would lie elsewhere and stay behind.
+	chmodSync(data, 0o755);
 	const child = spawn(process.execPath, ['tools/run.mjs'], {
 		env: { ...process.env, NOLVET_DATA: data, PORT: '0' },
 		stdio: ['ignore', 'pipe', 'inherit']

@@ -31,7 +31,7 @@ async function openDemo(): Promise<string> {
 describe('from the clock to the pin', () => {
 	test('the demo plan is there, met, with its sentence and its strip', async () => {
 		await openDemo();
-		expect(await (await page.field('Name of the signal')).getAttribute('value')).toBe('dew heater A');
+		await page.holds('Name of the signal', 'dew heater A');
 		await page.until(ACHIEVED, '0 ppm · 35 %');
 		const strip = await page.until('[data-testid=aim]', 'Compare');
 		for (const part of ['144 MHz', '72 MHz', '59999', '21000', '0xEA5F']) expect(strip).toContain(part);
@@ -69,7 +69,7 @@ describe('from the clock to the pin', () => {
 		await page.until(SAVED, /^saved$/);
 		await page.driver.navigate().refresh();
 		await page.until('[data-testid=aim]', '40799');
-		expect(await (await page.field('Crystal')).getAttribute('value')).toBe('8 MHz');
+		await page.holds('Crystal', '8 MHz');
 		for (let i = 0; i < 3; i++) await page.pressField('Undo');
 		await page.until(ACHIEVED, '1.2 kHz');
 		await page.until('[data-testid=aim]', '21000');
@@ -87,7 +87,7 @@ describe('from the clock to the pin', () => {
 		await page.until(SAVED, /^saved$/);
 		await page.driver.navigate().refresh();
 		await page.until(LINE, '2 faults');
-		expect(await (await page.field('Rate or period of dew heater A')).getAttribute('value')).toBe('12 parsecs');
+		await page.holds('Rate or period of dew heater A', '12 parsecs');
 		await page.type('Duty or on-time of dew heater A', '35 %');
 		await page.type('Rate or period of dew heater A', '1.2 kHz');
 		await page.until(LINE, '0 faults');
@@ -112,7 +112,12 @@ describe('from the clock to the pin', () => {
 describe('the bench', () => {
 	const files: [string, string, string, RegExp][] = [
 		['heater-right.vcd', 'heater_a', 'Within', /64 ppm fast, within what the aim allows/],
-		['heater-half-rate.vcd', 'heater_a', 'Outside', /0\.50003 of the planned one, more than all of the budget.*duty is exactly as planned/],
+		[
+			'heater-half-rate.vcd',
+			'heater_a',
+			'Outside',
+			/0\.50003 times the planned one, more than all of the budget.*duty is exactly as planned/
+		],
 		['heater-scope.csv', 'Dew heater A', 'Within', /58\.2 ppm slow, no more than clock, recording and instrument explain/],
 		['heater-wrong-duty.csv', 'dew_heater_a', 'Outside', /\+1 percentage points off, more than all of the budget/]
 	];

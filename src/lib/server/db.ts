@@ -8,6 +8,7 @@ export type Db = NodePgDatabase<typeof tables>;
 
 let pool: pg.Pool | undefined;
 let opened: Db | undefined;
+let closing = false;
 
 /** The repository's root, where migrations and demo files lie; the start command names it. */
 export function rootFolder(): string {
@@ -21,7 +22,7 @@ export function db(): Db {
 	if (!connectionString) throw new Error('DATABASE_URL is not set: start Nolvet with ./start');
 	pool = new pg.Pool({ connectionString, max: 8 });
 	// A connection that drops while idle is replaced by the pool; without a listener it would end the process.
-	pool.on('error', (error) => console.error(`database connection lost: ${error.message}`));
+	pool.on('error', (error) => closing || console.error(`database connection lost: ${error.message}`));
 	opened = drizzle(pool, { schema: tables, casing: 'snake_case' });
 	return opened;
 }
@@ -32,6 +33,6 @@ export async function migrateDatabase(): Promise<void> {
 }
 
 export async function closeDatabase(): Promise<void> {
+	closing = true;
 	await pool?.end();
-	pool = opened = undefined;
 }

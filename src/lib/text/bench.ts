@@ -17,7 +17,8 @@ export function verdictText(verdict: Verdict): string {
 
 function quantityText(q: QuantityVerdict): string {
 	if (q.quantity === 'rate') {
-		if (q.deviation.abs().compare(FAR) >= 0) return `The rate is ${decimal(q.measured.div(q.planned), 5)} of the planned one${reason(q)}`;
+		if (q.deviation.abs().compare(FAR) >= 0)
+			return `The rate is ${decimal(q.measured.div(q.planned), 5)} times the planned one${reason(q)}`;
 		const size = ppm(q.deviation.abs(), 3);
 		const way = q.deviation.sign === 0 ? 'The rate is exactly as planned' : `The rate is ${size} ${q.deviation.sign < 0 ? 'slow' : 'fast'}`;
 		return `${way}${reason(q)}`;

@@ -59,13 +59,10 @@
 		untrack(() => view.follow());
 	});
 
-	function choose(id: string) {
+	/** Makes a lane the current one; the address names it. */
+	async function choose(id: string) {
 		chosen = id;
 		replaceState(`#${id}`, {});
-	}
-
-	async function onMapped(id: string) {
-		choose(id);
 		await tick();
 		document.getElementById(`lane-${id}`)?.scrollIntoView({ block: 'nearest' });
 	}
@@ -117,7 +114,7 @@
 		if (!was) return;
 		const box = stage.getBoundingClientRect();
 		const lane = laneUnder(event.clientX, event.clientY);
-		if (lane && !was.moved) choose(lane.id);
+		if (lane && !was.moved) void choose(lane.id);
 		if (!was.moved && !was.cursor) place(event.shiftKey ? 'b' : 'a', snapped(lane ?? current, event.clientX - box.left));
 	}
 
@@ -217,7 +214,7 @@
 
 <div class="grid h-full grid-cols-[16.5rem_minmax(0,1fr)]">
 	<aside class="min-h-0 border-r bg-well/50">
-		<RecordingsPanel bind:this={panel} {session} {shelf} onMapped={(id) => void onMapped(id)} />
+		<RecordingsPanel bind:this={panel} {session} {shelf} onMapped={(id) => void choose(id)} />
 	</aside>
 	<div class="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[2.4rem_minmax(0,1fr)_auto]">
 		<div class="flex items-center gap-2 border-b px-3 text-[13px]">
@@ -289,7 +286,7 @@
 									current === lane ? 'bg-accent-wash' : 'hover:bg-card'
 								]}
 								aria-pressed={current === lane}
-								onclick={() => choose(lane.id)}
+								onclick={() => void choose(lane.id)}
 								data-testid="lane-label"
 							>
 								<span class="w-full truncate text-[13px] font-bold">{lane.derivation?.aim.name ?? 'aim deleted'}</span>

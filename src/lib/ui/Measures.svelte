@@ -32,7 +32,7 @@
 	{:else}
 		<table class="w-full text-[12px]">
 			<thead>
-				<tr class="border-b text-xs text-soft [&_th]:text-right [&_th]:font-normal"
+				<tr class="border-b text-xs text-soft [&_th]:pl-2 [&_th]:text-right [&_th]:font-normal"
 					><th class="text-left!"></th><th>mean</th><th>min</th><th>max</th><th title="standard deviation, rounded">spread</th><th>count</th
 					></tr
 				>

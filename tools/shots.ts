@@ -1,0 +1,50 @@
+import { spawn } from 'node:child_process';
+import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Page } from '../tests/browser/driver.js';
+
+/** Renews docs/screenshots from the demo data, on a throw-away database. The application must be built. */
+const data = mkdtempSync(join(tmpdir(), 'nolvet-shots-'));
+chmodSync(data, 0o755);
+const child = spawn(process.execPath, ['tools/run.mjs'], {
+	env: { ...process.env, NOLVET_DATA: data, PORT: '0' },
+	stdio: ['ignore', 'pipe', 'inherit']
+});
+const base = await new Promise<string>((done, fail) => {
+	child.stdout.on('data', (piece: Buffer) => {
+		const found = /ready at (\S+)/.exec(piece.toString());
+		if (found) done(found[1]);
+	});
+	child.once('exit', (code) => fail(new Error(`the application ended with ${code}`)));
+});
+
+const page = await Page.open(base);
+try {
+	const keep = (name: string) => page.shot(join('docs/screenshots', `${name}.png`));
+	await page.go('/plans');
+	await page.press('Open');
+	await page.until('[data-testid=achieved]', '1.2 kHz');
+	const aims = new URL(await page.driver.getCurrentUrl()).pathname;
+	await page.driver.sleep(800);
+	await keep('aims');
+	await page.press('Dark');
+	await page.driver.sleep(400);
+	await keep('aims-dark');
+	await page.go(aims.replace('aims', 'bench'));
+	await page.until('[data-testid=suspects]', 'prescaler');
+	await page.driver.sleep(600);
+	await keep('bench-dark');
+	await page.press('Light');
+	await page.driver.sleep(400);
+	await keep('bench');
+	await page.go('/plans');
+	await page.until('[data-testid=plan]', 'dew heater A');
+	await keep('plans');
+} finally {
+	await page.close();
+	const ended = new Promise((done) => child.once('exit', done));
+	child.kill('SIGTERM');
+	await ended;
+	rmSync(data, { recursive: true, force: true });
+}
