@@ -51,7 +51,7 @@
 
 <article id={aim.id} class={['border-b px-5 py-4', open && 'bg-card/60']} data-testid="aim">
 	<div class="flex items-start gap-4">
-		<p class="min-w-0 flex-1 font-serif text-[16.5px] leading-[2]">
+		<p class="mb-1.5 min-w-0 flex-1 font-serif text-[16.5px] leading-[2]">
 			Drive
 			<TypedField label="Name of the signal" value={aim.name} least={8} onInput={(text, first) => set('name', text, first)} />
 			on

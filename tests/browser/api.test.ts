@@ -1,0 +1,163 @@
+import { request } from 'node:http';
+import { beforeAll, describe, expect, inject, test } from 'vitest';
+import { fernhollow, setStep, type Plan, type Step } from '../../src/core/plan/index.js';
+import { unpackChunks } from '../../src/core/trace/index.js';
+
+let base: string;
+beforeAll(() => {
+	base = inject('base');
+});
+
+interface Answer {
+	status: number;
+	body: Record<string, unknown>;
+}
+
+async function call(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Answer> {
+	const raw = body instanceof Uint8Array || typeof body === 'string';
+	const type = raw ? 'application/octet-stream' : 'application/json';
+	const response = await fetch(base + path, {
+		method,
+		headers: { 'content-type': type, ...headers },
+		...(body !== undefined && { body: raw ? body : JSON.stringify(body) })
+	});
+	const text = await response.text();
+	return { status: response.status, body: text.startsWith('{') ? (JSON.parse(text) as Answer['body']) : { text } };
+}
+
+async function newPlan(document: unknown = fernhollow()): Promise<string> {
+	const { status, body } = await call('POST', '/api/plans', { document });
+	expect(status).toBe(201);
+	return body.id as string;
+}
+
+const edit = (step: Step) => ({ kind: 'edit', merged: false, step });
+
+describe('plans', () => {
+	test('steps make numbered revisions; an older base is refused, and nothing of it is taken', async () => {
+		const id = await newPlan();
+		const plan = fernhollow();
+		const rate = edit(setStep(plan, ['aims', 0, 'rate'], '2 kHz', 'rate'));
+		const duty = edit(setStep(plan, ['aims', 0, 'duty'], '10 %', 'duty'));
+		expect(await call('POST', `/api/plans/${id}/steps`, { base: 1, steps: [rate, duty] })).toEqual({ status: 200, body: { revision: 3 } });
+		const stale = await call('POST', `/api/plans/${id}/steps`, { base: 1, steps: [duty] });
+		expect([stale.status, stale.body.revision]).toEqual([409, 3]);
+		const { body } = await call('GET', `/api/plans/${id}`);
+		expect([body.revision, (body.document as Plan).aims[0].rate, (body.history as unknown[]).length]).toEqual([3, '2 kHz', 2]);
+	});
+
+	test('of steps that do not all fit, none is saved', async () => {
+		const id = await newPlan();
+		const plan = fernhollow();
+		const good = edit(setStep(plan, ['name'], 'Other', 'name'));
+		const wrong = edit({ label: 'wrong', parts: [{ kind: 'set', path: ['note'], before: 'something else', after: 'x' }] });
+		const broken = edit(setStep(plan, ['aims', 0, 'polarity'], 'sideways', 'broken'));
+		for (const bad of [wrong, broken])
+			expect((await call('POST', `/api/plans/${id}/steps`, { base: 1, steps: [good, bad] })).status).toBe(422);
+		const { body } = await call('GET', `/api/plans/${id}`);
+		expect([body.revision, (body.document as Plan).name]).toEqual([1, 'Fernhollow Observatory']);
+	});
+
+	test.each<[string, string, unknown, number, string]>([
+		['no JSON', '/api/plans', '{', 400, 'no JSON'],
+		['neither a name nor a document', '/api/plans', {}, 400, ''],
+		['a document of a newer version', '/api/plans', { document: { ...fernhollow(), version: 99 } }, 422, 'newer than the 1'],
+		['a document with wrong aims', '/api/plans', { document: { ...fernhollow(), aims: [{}] } }, 422, 'aims.0'],
+		[
+			'steps of an unknown plan',
+			'/api/plans/none/steps',
+			{ base: 1, steps: [edit(setStep(fernhollow(), ['name'], 'x', ''))] },
+			404,
+			'no such plan'
+		],
+		['no steps', '/api/plans/none/steps', { base: 1, steps: [] }, 400, '']
+	])('%s is refused with a reason', async (_, path, body, status, reason) => {
+		const answer = await call('POST', path, body, { 'content-type': 'application/json' });
+		expect(answer.status).toBe(status);
+		expect(answer.body.message).toContain(reason);
+	});
+
+	test('a copy takes its recordings with it', async () => {
+		const id = await newPlan();
+		const { body: made } = await call('POST', `/api/plans/${id}/recordings?name=a.csv`, 'time (us),a\n0,0\n1,1\n2,0\n3,1\n');
+		const mapped: Plan = {
+			...fernhollow(),
+			mappings: [{ id: 'm', recording: made.id as string, line: 'a', aim: 'heater-a', instrument: '0' }]
+		};
+		const { body: copy } = await call('POST', `/api/plans/${id}/copy`, { name: 'Copy', document: mapped });
+		const { body } = await call('GET', `/api/plans/${copy.id as string}`);
+		const [mapping] = (body.document as Plan).mappings;
+		expect(mapping.recording).not.toBe(made.id);
+		const bytes = new Uint8Array(await (await fetch(`${base}/api/recordings/${mapping.recording}/lines/0`)).arrayBuffer());
+		expect(unpackChunks(bytes)[0]).toMatchObject({ base: 1_000_000, shortest: 1_000_000 });
+	});
+
+	test('a deleted plan leaves the list, and comes back', async () => {
+		const id = await newPlan({ ...fernhollow(), name: 'Short-lived' });
+		const listed = async () => (await (await fetch(`${base}/plans`)).text()).includes(id);
+		expect(await listed()).toBe(true);
+		await call('PATCH', `/api/plans/${id}`, { deleted: true });
+		expect(await listed()).toBe(false);
+		await call('PATCH', `/api/plans/${id}`, { deleted: false });
+		expect(await listed()).toBe(true);
+	});
+
+	test('a page of another origin cannot write', async () => {
+		expect((await call('POST', '/api/plans', { name: 'x', part: 'heron-32' }, { origin: 'http://elsewhere.test' })).status).toBe(403);
+	});
+});
+
+describe('recordings', () => {
+	/** Says that a body of `length` bytes comes, sends none of it, and gives the answer's status. */
+	function announce(path: string, length: number): Promise<number> {
+		return new Promise((done, fail) => {
+			const headers = { 'content-type': 'application/octet-stream', 'content-length': length };
+			const sent = request(base + path, { method: 'POST', headers }, (response) => {
+				done(response.statusCode!);
+				sent.destroy();
+			});
+			sent.on('error', fail);
+			sent.flushHeaders();
+		});
+	}
+
+	test('two gigabytes are refused before they are sent', async () => {
+		const id = await newPlan();
+		expect(await announce(`/api/plans/${id}/recordings?name=two.vcd`, 2_000_000_000)).toBe(413);
+	});
+
+	test('a refused file leaves no trace, and the plan’s others stay', async () => {
+		const id = await newPlan();
+		await call('POST', `/api/plans/${id}/recordings?name=good.csv`, 'time (us),a\n0,0\n1,1\n');
+		const rows = Array.from({ length: 200_000 }, (_, i) => `${i},${i % 2}`);
+		const bad = `time (us),a\n${rows.join('\n')}\n100,0\n`;
+		const answer = await call('POST', `/api/plans/${id}/recordings?name=bad.csv`, bad);
+		expect(answer).toMatchObject({ status: 422, body: { line: 200_002, accepted: 'times must rise from row to row' } });
+		const list = (await (await fetch(`${base}/api/plans/${id}/recordings`)).json()) as { name: string; lines: { edges: number }[] }[];
+		expect(list.map((r) => [r.name, r.lines.map((l) => l.edges)])).toEqual([['good.csv', [1]]]);
+	});
+
+	test('what does not say what it is, or belongs to no plan, is refused', async () => {
+		const id = await newPlan();
+		expect(await announce('/api/plans/none/recordings', 10)).toBe(404);
+		const bare = await new Promise<number>((done, fail) => {
+			const sent = request(`${base}/api/plans/${id}/recordings`, { method: 'POST', headers: { 'content-length': 3 } }, (r) =>
+				done(r.statusCode!)
+			);
+			sent.on('error', fail);
+			sent.end('abc');
+		});
+		expect(bare).toBe(415);
+		expect((await fetch(`${base}/api/recordings/none/lines/0`)).status).toBe(404);
+	});
+
+	test('edges come back chunk by chunk as they were sent', async () => {
+		const id = await newPlan();
+		const rows = Array.from({ length: 50_000 }, (_, i) => `${i * 3},${i % 2}`);
+		const { body } = await call('POST', `/api/plans/${id}/recordings?name=long.csv`, `time (ns),a\n${rows.join('\n')}\n`);
+		const bytes = new Uint8Array(await (await fetch(`${base}/api/recordings/${body.id as string}/lines/0`)).arrayBuffer());
+		const chunks = unpackChunks(bytes);
+		expect(chunks.map((c) => c.offsets.length)).toEqual([16_384, 16_384, 16_384, 847]);
+		expect(chunks[3].base + chunks[3].offsets[846]).toBe(49_999 * 3000);
+	});
+});
