@@ -14,7 +14,7 @@ interface Answer {
 }
 
 async function call(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Answer> {
-	const raw = body instanceof Uint8Array || typeof body === 'string';
+	const raw = typeof body === 'string';
 	const type = raw ? 'application/octet-stream' : 'application/json';
 	const response = await fetch(base + path, {
 		method,

@@ -1,7 +1,24 @@
+import type { Plan } from './document.js';
 import { invertStep, mergeSteps, type Step } from './steps.js';
 
 /** How a saved step came about: undo and redo are ordinary steps that say so. */
 export type StepKind = 'edit' | 'undo' | 'redo';
+
+/** A step as it is saved, one a revision. */
+export interface SavedStep {
+	kind: StepKind;
+	/** True: it continues the edit before it. */
+	merged: boolean;
+	step: Step;
+}
+
+/** A plan as it is opened: its newest document and the steps that led there, oldest first. */
+export interface LoadedPlan {
+	id: string;
+	revision: number;
+	document: Plan;
+	history: SavedStep[];
+}
 
 /** What can be undone and redone, oldest first. */
 export interface History {
@@ -20,6 +37,11 @@ export function recordStep(history: History, kind: StepKind, step: Step, merge =
 	const last = undo.at(-1);
 	const joined = merge && last ? mergeSteps(last, step) : undefined;
 	return { undo: joined ? [...undo.slice(0, -1), joined] : [...undo, step].slice(-DEEPEST), redo: [] };
+}
+
+/** The history that saved steps leave. */
+export function replayHistory(steps: readonly SavedStep[]): History {
+	return steps.reduce((all, { kind, step, merged }) => recordStep(all, kind, step, merged), NO_HISTORY);
 }
 
 /** The step that undoes the newest edit, or undefined. */

@@ -13,8 +13,8 @@ export {
 	StepMismatch
 } from './steps.js';
 export type { Step } from './steps.js';
-export { recordStep, undoStep, redoStep, NO_HISTORY } from './history.js';
-export type { History, StepKind } from './history.js';
+export { recordStep, replayHistory, undoStep, redoStep, NO_HISTORY } from './history.js';
+export type { History, LoadedPlan, SavedStep, StepKind } from './history.js';
 export { derivePlan, countingOf } from './derive.js';
 export type { Derivation, PlanDerivation, Settings, Wish } from './derive.js';
 export { planClocks } from './clocks.js';

@@ -1,26 +1,11 @@
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import { applyStep, readPlan, type Plan, type Step, type StepKind } from '../../core/plan/index.js';
+import { applyStep, readPlan, type LoadedPlan, type Plan, type SavedStep } from '../../core/plan/index.js';
 import { db, type Db } from './db.js';
 import { chunks, lines, plans, recordings, revisions, type LastVerdict } from './tables.js';
 
 /** Steps kept for undo after a reload. */
 const HISTORY = 200;
-
-export interface SavedStep {
-	kind: StepKind;
-	/** True: it continues the edit before it. */
-	merged: boolean;
-	step: Step;
-}
-
-export interface LoadedPlan {
-	id: string;
-	revision: number;
-	document: Plan;
-	/** Oldest first. */
-	history: SavedStep[];
-}
 
 /** An edit of a revision that is not the newest any more. */
 export class StaleRevision extends Error {

@@ -89,14 +89,17 @@ export class BenchLane {
 function alignment(trace: Trace | undefined, wave: PeriodicWave | null): number {
 	if (!trace) return 0;
 	const unit = trace.unit.toNumber() * 1e12;
-	const recorded = firstRise(trace, 0, trace.count);
-	if (recorded === undefined) return trace.meta.start * unit;
-	const planned = wave ? (firstRise(wave, 0, 2) ?? 0) * wave.unit.toNumber() * 1e12 : 0;
-	return recorded * unit - planned;
+	const recorded = firstRise(trace, trace.count);
+	return (recorded ?? trace.meta.start) * unit - (recorded !== undefined && wave ? risePs(wave) : 0);
 }
 
-function firstRise(source: Trace | PeriodicWave, from: number, to: number): number | undefined {
-	for (let edge = from; edge < to; edge++) {
+/** When a wave first rises from its time 0 on, in picoseconds; 0 for a steady one. */
+export function risePs(wave: PeriodicWave): number {
+	return (firstRise(wave, 2) ?? 0) * wave.unit.toNumber() * 1e12;
+}
+
+function firstRise(source: Trace | PeriodicWave, edges: number): number | undefined {
+	for (let edge = 0; edge < edges; edge++) {
 		if (source.levelAfter(edge) === 0 && source.levelAfter(edge + 1) === 1) return source.edgeTime(edge);
 	}
 	return undefined;

@@ -7,29 +7,19 @@ import {
 	NO_HISTORY,
 	recordStep,
 	redoStep,
+	replayHistory,
 	removeStep,
 	setStep,
 	undoStep,
 	type History,
+	type LoadedPlan,
 	type Plan,
 	type PlanDerivation,
+	type SavedStep,
 	type Step,
 	type StepKind
 } from '../../core/plan/index.js';
 import { call, Refused } from './api.js';
-
-interface SavedStep {
-	kind: StepKind;
-	merged: boolean;
-	step: Step;
-}
-
-export interface LoadedPlan {
-	id: string;
-	revision: number;
-	document: Plan;
-	history: SavedStep[];
-}
 
 export type SaveState =
 	| { kind: 'saved' }
@@ -181,7 +171,7 @@ export class PlanSession {
 	private take({ document, revision, history }: LoadedPlan): void {
 		this.plan = document;
 		this.revision = revision;
-		this.history = history.reduce((all, { kind, step, merged }) => recordStep(all, kind, step, merged), NO_HISTORY);
+		this.history = replayHistory(history);
 		this.save = { kind: 'saved' };
 	}
 }

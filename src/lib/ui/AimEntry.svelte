@@ -49,7 +49,11 @@
 	}
 </script>
 
-<article id={aim.id} class={['border-b px-5 py-4', open && 'bg-card/60']} data-testid="aim">
+<article
+	id={aim.id}
+	class={['border-b px-5 py-4 [contain-intrinsic-size:auto_13rem] [content-visibility:auto]', open && 'bg-card/60']}
+	data-testid="aim"
+>
 	<div class="flex items-start gap-4">
 		<p class="mb-1.5 min-w-0 flex-1 font-serif text-[16.5px] leading-[2]">
 			Drive

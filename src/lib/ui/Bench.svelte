@@ -6,12 +6,13 @@
 	import { steadyWave } from '../../core/timer/index.js';
 	import type { Suspect } from '../../core/check/index.js';
 	import { openPlan } from '../state/context.js';
-	import { BenchLane } from '../state/lane.svelte.js';
+	import { BenchLane, risePs } from '../state/lane.svelte.js';
 	import { edgesCsv, lanesPicture } from '../state/benchFiles.js';
 	import { fileName, saveFile } from '../state/export.js';
 	import { notices } from '../state/notices.svelte.js';
 	import { BenchView } from '../state/view.svelte.js';
 	import { suspectText } from '../text/index.js';
+	import { timeLabel } from '../wave/index.js';
 	import CursorBar from './CursorBar.svelte';
 	import LaneFeeder from './LaneFeeder.svelte';
 	import Measures from './Measures.svelte';
@@ -37,6 +38,8 @@
 	const lanes = $derived(ids.map(laneOf));
 	const current = $derived(lanes.find((lane) => lane.id === chosen) ?? lanes[0]);
 	const suspect = $derived(current && pinned?.lane === current.id ? current.suspects.find((s) => s.code === pinned?.code) : undefined);
+
+	const suspectWave = $derived(suspect ? steadyWave(suspect.wave, suspect.tickRate.inverse()) : null);
 
 	function laneOf(id: string): BenchLane {
 		return untrack(() => {
@@ -226,12 +229,12 @@
 						class={['btn px-2', view.zeroAt === 'a' && 'border-accent text-accent']}
 						aria-pressed={view.zeroAt === 'a'}
 						title="Let cursor A read zero (z)"
-						onclick={() => (view.zeroAt = view.zeroAt === 'a' ? undefined : 'a')}>Zero at A</button
+						onclick={() => (view.zeroAt = view.zeroAt === 'a' ? undefined : 'a')}>A = 0</button
 					>
 				{/if}
 				{#if view.cursorA !== undefined && view.cursorB !== undefined}
 					<label class="flex items-center gap-1"
-						><input type="checkbox" bind:checked={between} class="accent-(--color-accent)" />measure A to B</label
+						><input type="checkbox" bind:checked={between} class="accent-(--color-accent)" />only A to B</label
 					>
 				{/if}
 				<button type="button" class="btn px-2" title="Closer (+)" aria-label="Zoom in" onclick={() => view.zoom(0.5, view.width / 2)}
@@ -332,7 +335,8 @@
 								<div class="h-[4.4rem] border-b" data-lane={lane.id}>
 									<WaveLane
 										{view}
-										planned={steadyWave(suspect.wave, suspect.tickRate.inverse())}
+										planned={suspectWave}
+										plannedPs={suspectWave ? -risePs(suspectWave) : 0}
 										measured={lane.trace}
 										shiftPs={lane.shiftPs}
 										extent={lane.extent}
@@ -349,8 +353,11 @@
 									class={['pointer-events-none absolute inset-y-0 w-px', name === 'A' ? 'bg-fault' : 'bg-warn']}
 									style:left="{view.xOf(time)}px"
 								>
-									<span class={['absolute top-0 left-0 px-1 text-[10px] font-bold text-on-accent', name === 'A' ? 'bg-fault' : 'bg-warn']}
-										>{name}{(view.zeroAt === 'a') === (name === 'A') && view.zeroAt ? ' 0' : ''}</span
+									<span
+										class={[
+											'absolute top-0 left-0 px-1 num text-[10px] font-bold whitespace-nowrap text-on-accent',
+											name === 'A' ? 'bg-fault' : 'bg-warn'
+										]}>{name} {timeLabel(time - view.zero, view.perColumn)}</span
 									>
 								</div>
 							{/if}

@@ -15,16 +15,18 @@
 </script>
 
 <div class="flex min-w-0 items-center gap-4 overflow-hidden text-[12.5px] whitespace-nowrap" data-testid="cursors">
-	{#if a}<span><b>A</b> <Num value={a} unit="s" digits={9} /></span>{/if}
-	{#if b}<span><b>B</b> <Num value={b} unit="s" digits={9} /></span>{/if}
 	{#if apart && apart.sign !== 0}
-		<span><b>B − A</b> <Num value={apart} unit="s" digits={9} /></span>
+		<span><b>B − A</b> <Num value={apart} unit="s" digits={8} /></span>
 		<span>= <Num value={apart.abs().inverse()} unit="Hz" digits={7} /></span>
 		{#if settings}
-			<span>= <Num value={apart.mul(settings.tickRate)} unit="ticks" digits={7} /></span>
+			<span>= <Num value={apart.mul(settings.tickRate)} unit="ticks" digits={6} /></span>
 			<span>= <Num value={apart.mul(settings.hz).mul(Rational.int(360))} unit="°" digits={5} /></span>
 		{/if}
-	{:else if !a && !b}
+	{:else if a}
+		<span><b>A</b> <Num value={a} unit="s" digits={9} /></span>
+	{:else if b}
+		<span><b>B</b> <Num value={b} unit="s" digits={9} /></span>
+	{:else}
 		<span class="text-soft">Click a wave for cursor A, Shift-click for B; wheel zooms, drag moves.</span>
 	{/if}
 </div>

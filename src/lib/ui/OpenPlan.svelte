@@ -4,7 +4,8 @@
 	import { page } from '$app/state';
 	import { provideOpenPlan } from '../state/context.js';
 	import { RecordingShelf, type Recording } from '../state/recordings.svelte.js';
-	import { PlanSession, type LoadedPlan } from '../state/session.svelte.js';
+	import type { LoadedPlan } from '../../core/plan/index.js';
+	import { PlanSession } from '../state/session.svelte.js';
 	import FindingsLine from './FindingsLine.svelte';
 	import Frame from './Frame.svelte';
 	import PlanBar from './PlanBar.svelte';

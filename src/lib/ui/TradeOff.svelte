@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { Chart as ChartType, ScatterDataPoint } from 'chart.js';
-	import { onDestroy, untrack } from 'svelte';
+	import { onDestroy } from 'svelte';
 	import { ratioTable } from '../../core/solve/index.js';
 	import type { Derivation } from '../../core/plan/index.js';
 	import { joinSteps, setStep } from '../../core/plan/index.js';
@@ -18,6 +18,8 @@
 	let canvas: HTMLCanvasElement;
 	let chart: ChartType | undefined;
 	let gone = false;
+	let drawn = false;
+	const REST_MS = 180;
 
 	const { aim, timer, counting, kernel, wish, settings } = $derived(derivation);
 	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
@@ -35,7 +37,9 @@
 			tolerance: wish.tolerance?.toNumber(),
 			bits: wish.bits
 		};
-		untrack(() => void draw(data));
+		// Typing re-derives at every key; the chart waits until the keys rest.
+		const timer = setTimeout(() => void draw(data), drawn ? REST_MS : 0);
+		return () => clearTimeout(timer);
 	});
 	onDestroy(() => {
 		gone = true;
@@ -52,6 +56,7 @@
 	async function draw({ front, now, tolerance, bits }: Data) {
 		const { Chart, ScatterController, LinearScale, LogarithmicScale, PointElement, LineElement, Tooltip } = await import('chart.js');
 		if (gone) return;
+		drawn = true;
 		Chart.register(ScatterController, LinearScale, LogarithmicScale, PointElement, LineElement, Tooltip);
 		chart?.destroy();
 		if (!front) return;

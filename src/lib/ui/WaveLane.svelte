@@ -18,6 +18,8 @@
 	interface Props {
 		view: BenchView;
 		planned: PeriodicWave | null;
+		/** Plan time, in picoseconds, of the planned wave's time 0. */
+		plannedPs?: number;
 		measured: LevelSource | undefined;
 		/** The measured line's time, in picoseconds, at plan time 0. */
 		shiftPs: number;
@@ -28,7 +30,7 @@
 		suspect?: boolean;
 		label: string;
 	}
-	let { view, planned, measured, shiftPs, extent, disagreement, suspect = false, label }: Props = $props();
+	let { view, planned, plannedPs = 0, measured, shiftPs, extent, disagreement, suspect = false, label }: Props = $props();
 
 	let canvas: HTMLCanvasElement;
 	let height = $state(0);
@@ -37,7 +39,7 @@
 
 	$effect(() => {
 		// All that the picture depends on, read before anything is drawn; one drawing a frame.
-		const now = { viewport: view.viewport, planned, measured, shiftPs, extent, disagreement, height, dark: theme.dark };
+		const now = { viewport: view.viewport, planned, plannedPs, measured, shiftPs, extent, disagreement, height, dark: theme.dark };
 		cancelAnimationFrame(frame);
 		frame = requestAnimationFrame(() => untrack(() => paint(now)));
 		return () => cancelAnimationFrame(frame);
@@ -46,6 +48,7 @@
 	interface Now {
 		viewport: BenchView['viewport'];
 		planned: PeriodicWave | null;
+		plannedPs: number;
 		measured: LevelSource | undefined;
 		shiftPs: number;
 		extent: [number, number] | undefined;
@@ -53,7 +56,7 @@
 		height: number;
 	}
 
-	function paint({ viewport, planned, measured, shiftPs, extent, disagreement, height }: Now) {
+	function paint({ viewport, planned, plannedPs, measured, shiftPs, extent, disagreement, height }: Now) {
 		const { columns } = viewport;
 		if (columns < 2 || height < 20) return;
 		const ratio = devicePixelRatio;
@@ -65,7 +68,7 @@
 		const inks = readInks(canvas);
 		const band = { high: 13, low: height - 13 };
 		if (planned) {
-			const placement: Placement = { offsetPs: 0, unitPs: planned.unit.toNumber() * 1e12 };
+			const placement: Placement = { offsetPs: plannedPs, unitPs: planned.unit.toNumber() * 1e12 };
 			const colour = suspect ? inks.warn : inks.plan;
 			paintPlanned(context, laneScene(planned, placement, viewport, workspace), band, hatch(context, colour, ratio), colour);
 		}

@@ -4,7 +4,7 @@
 	import { call, Refused } from '$lib/state/api';
 	import { exportPlan } from '$lib/state/export';
 	import { notices } from '$lib/state/notices.svelte';
-	import type { LoadedPlan } from '$lib/state/session.svelte';
+	import type { LoadedPlan } from '$core/plan/index.js';
 	import { OUTCOME } from '$lib/text';
 	import Frame from '$lib/ui/Frame.svelte';
 	import TinyWave from '$lib/ui/TinyWave.svelte';
@@ -167,7 +167,8 @@
 	</div>
 </Frame>
 
-<Modal bind:open={making} title="New plan" size="sm" class="bg-card text-ink" outsideclose>
+<Modal bind:open={making} size="sm" class="bg-card text-ink" dismissable={false} outsideclose aria-label="New plan">
+	<h2 class="font-serif text-xl font-semibold">New plan</h2>
 	<form class="grid gap-4" onsubmit={make}>
 		<label class="grid gap-1">
 			<span class="text-[13px] text-soft">Name</span>

@@ -1,39 +1,7 @@
 import { readFileSync } from 'node:fs';
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { AnyReader, FormatError, type ParsedRecording } from '../index.js';
-
-function read(text: string | Uint8Array, size = 1 << 20): ParsedRecording {
-	const reader = new AnyReader();
-	const all = typeof text === 'string' ? new TextEncoder().encode(text) : text;
-	// One buffer for every piece, as a file is read: a reader that kept a piece would see it change.
-	const piece = Buffer.alloc(Math.min(size, all.length));
-	for (let at = 0; at < all.length; at += size) {
-		const part = all.subarray(at, at + size);
-		piece.set(part);
-		reader.feed(piece.subarray(0, part.length));
-	}
-	return reader.end();
-}
-
-/** Lines as "name initial time:level ...", times in picoseconds. */
-function lines(recording: ParsedRecording): string[] {
-	return recording.lines.map(({ name, trace }) => {
-		const edges: string[] = [];
-		trace.forEdges(0, trace.count, (time, level) => edges.push(`${time}:${'01x'[level]}`));
-		return [name, '01x'[trace.meta.initial], ...edges].join(' ');
-	});
-}
-
-function failure(text: string | Uint8Array): string {
-	try {
-		read(text);
-	} catch (error) {
-		if (error instanceof FormatError) return `${error.code} at ${error.line}/${error.byte}`;
-		throw error;
-	}
-	return 'was read';
-}
+import { failureOf as failure, listLines as lines, readInPieces as read } from '../../../../tests/unit/formats.js';
 
 const WANT = ['a 0 1000000:1 3000000:0', 'b 1 2000000:0'];
 

@@ -1,42 +1,9 @@
 import { readFileSync } from 'node:fs';
 import { describe, expect, test } from 'vitest';
-import { AnyReader, FormatError, type ParsedRecording } from '../index.js';
-import type { Level } from '../../trace/index.js';
+import { AnyReader } from '../index.js';
+import { failureOf as failure, listLines as lines, readInPieces as read } from '../../../../tests/unit/formats.js';
 
 const bytes = (text: string) => new TextEncoder().encode(text);
-
-/** Reads a text in pieces of `size` bytes. */
-function read(text: string, size = 1 << 20): ParsedRecording {
-	const reader = new AnyReader();
-	const all = bytes(text);
-	// One buffer for every piece, as a file is read: a reader that kept a piece would see it change.
-	const piece = Buffer.alloc(Math.min(size, all.length));
-	for (let at = 0; at < all.length; at += size) {
-		const part = all.subarray(at, at + size);
-		piece.set(part);
-		reader.feed(piece.subarray(0, part.length));
-	}
-	return reader.end();
-}
-
-/** Lines as "name initial time:level ...". */
-function lines(recording: ParsedRecording): string[] {
-	return recording.lines.map(({ name, trace }) => {
-		const edges: string[] = [];
-		trace.forEdges(0, trace.count, (time, level: Level) => edges.push(`${time}:${'01x'[level]}`));
-		return [name, '01x'[trace.meta.initial], ...edges].join(' ');
-	});
-}
-
-function failure(text: string): string {
-	try {
-		read(text);
-	} catch (error) {
-		if (error instanceof FormatError) return `${error.code} at ${error.line}/${error.byte}`;
-		throw error;
-	}
-	return 'was read';
-}
 
 const HEAD =
 	'$timescale 1 ns $end\n$scope module top $end\n$var wire 1 ! a $end\n$var wire 1 " b $end\n$upscope $end\n$enddefinitions $end\n';
