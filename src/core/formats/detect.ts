@@ -1,6 +1,6 @@
 import { CsvReader } from './csv/index.js';
 import { VcdReader } from './vcd/index.js';
-import { FormatError, type ChunkSink, type ParsedRecording, type RecordingReader } from './recording.js';
+import { FormatError, type ChunkSink, type ParsedLine, type ParsedRecording, type RecordingReader } from './recording.js';
 
 /**
  * Reads a recording of any known format: the first bytes tell which. To add a format: a folder with its push reader,
@@ -20,7 +20,9 @@ export class AnyReader implements RecordingReader {
 	end(): ParsedRecording {
 		if (!this.reader)
 			throw new FormatError('empty', 0, 0, 'the file is empty', 'a value change dump or rows of a time and levels are wanted');
-		return this.reader.end();
+		const recording = this.reader.end();
+		nameApart(recording.lines);
+		return recording;
 	}
 
 	private readerFor(first: Uint8Array): RecordingReader {
@@ -35,5 +37,16 @@ export class AnyReader implements RecordingReader {
 			);
 		const visible = first.find((byte) => byte > 32);
 		return visible === 0x24 ? new VcdReader(this.sink) : new CsvReader(this.sink);
+	}
+}
+
+/** Lines are known by their names: of several alike, the later ones get a number. */
+function nameApart(lines: ParsedLine[]): void {
+	const taken = new Set<string>();
+	for (const line of lines) {
+		const name = line.name || 'unnamed';
+		line.name = name;
+		for (let n = 2; taken.has(line.name); n++) line.name = `${name} (${n})`;
+		taken.add(line.name);
 	}
 }

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { untrack } from 'svelte';
+	import { onMount, untrack } from 'svelte';
 	import type { LevelSource } from '../../core/trace/index.js';
 	import { columnWorkspace, hatch, laneScene, paintPlanned, readInks } from '../wave/index.js';
 	import { theme } from '../state/theme.svelte.js';
@@ -14,10 +14,19 @@
 	let { wave, seconds, label }: Props = $props();
 
 	let canvas: HTMLCanvasElement;
+	let seen = $state(false);
 	let width = $state(0);
 	let height = $state(0);
 
+	// With many aims most lanes are out of sight: those are drawn when they come into it.
+	onMount(() => {
+		const watch = new IntersectionObserver((entries) => (seen = entries.at(-1)!.isIntersecting));
+		watch.observe(canvas);
+		return () => watch.disconnect();
+	});
+
 	$effect(() => {
+		if (!seen) return;
 		void theme.dark;
 		const source = wave;
 		const span = seconds;

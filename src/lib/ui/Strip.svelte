@@ -20,6 +20,7 @@
 	const wave = $derived(derivation.wave && settings ? steadyWave(derivation.wave, settings.tickRate.inverse()) : null);
 	const counts = ['prescale', 'reload', 'compare'] as const;
 	const NAMES = { prescale: 'Prescale', reload: 'Reload', compare: 'Compare' };
+	const off = $derived(session.findings.some((f) => f.aim === aim.id && f.code.startsWith('rate-')));
 	const limits = $derived(new Set(session.findings.filter((f) => f.code === 'clock-limit').map((f) => f.node)));
 
 	/** What the field of a node shows: as typed, or the setting at reset. */
@@ -68,57 +69,64 @@
 </script>
 
 <div class="grid grid-cols-[minmax(0,1fr)] gap-1.5">
-	<div class="flex items-stretch overflow-x-auto" role="group" aria-label="Clock of {aim.name}">
-		{#each clock as link, i (link.node.id)}
-			{#if i > 0}
-				<span class="flex w-4 shrink-0 items-center justify-center text-soft" aria-hidden="true">›</span>
-			{/if}
-			<div class={['flex min-w-25 flex-1 flex-col rounded-xs border bg-card px-2 py-1', limits.has(link.node.id) && 'border-fault']}>
-				<span class="truncate text-[11px] text-soft" title={link.node.name}>{link.node.name}</span>
-				<span class="flex items-baseline gap-1 text-[13px]">
-					{#if link.node.kind === 'source'}
-						{#if link.node.chosen}
+	{#if derivation.sharedWith}
+		<p class="text-[13px] text-soft">
+			Clock as for {derivation.sharedWith.name || 'the first aim of this timer'}:
+			{#if derivation.kernel}<Num value={derivation.kernel} unit="Hz" />{:else}<span class="text-fault">stopped</span>{/if}
+		</p>
+	{:else}
+		<div class="flex items-stretch overflow-x-auto" role="group" aria-label="Clock of {aim.name}">
+			{#each clock as link, i (link.node.id)}
+				{#if i > 0}
+					<span class="flex w-4 shrink-0 items-center justify-center text-soft" aria-hidden="true">›</span>
+				{/if}
+				<div class={['flex min-w-25 flex-1 flex-col rounded-xs border bg-card px-2 py-1', limits.has(link.node.id) && 'border-fault']}>
+					<span class="truncate text-[11px] text-soft" title={link.node.name}>{link.node.name}</span>
+					<span class="flex items-baseline gap-1 text-[13px]">
+						{#if link.node.kind === 'source'}
+							{#if link.node.chosen}
+								<TypedField
+									small
+									label={link.node.name}
+									value={typedOf(link.node)}
+									problem={problemOf(link.node)}
+									onInput={(text, first) => setClock(link.node, text, first)}
+								/>
+							{:else}
+								<span class="num">fixed</span>
+							{/if}
+						{:else if link.node.kind === 'divide' || link.node.kind === 'multiply'}
+							<span class="text-soft">{link.node.kind === 'divide' ? '÷' : '×'}</span>
 							<TypedField
 								small
-								label={link.node.name}
+								least={2}
+								label="{link.node.name}: {link.node.kind === 'divide' ? 'divide by' : 'multiply by'}"
 								value={typedOf(link.node)}
 								problem={problemOf(link.node)}
 								onInput={(text, first) => setClock(link.node, text, first)}
 							/>
-						{:else}
-							<span class="num">fixed</span>
+						{:else if link.node.kind === 'select'}
+							<select
+								class="w-full min-w-0 plain-select py-0"
+								aria-label={link.node.name}
+								value={typedOf(link.node)}
+								onchange={(event) => setClock(link.node, event.currentTarget.value, true)}
+							>
+								{#each link.node.from as from (from)}
+									<option value={from}>{session.plan.part.clock.find((n) => n.id === from)?.name ?? from}</option>
+								{/each}
+							</select>
+						{:else if link.factor}
+							<span class="text-soft">×</span><Num value={link.factor} />
 						{/if}
-					{:else if link.node.kind === 'divide' || link.node.kind === 'multiply'}
-						<span class="text-soft">{link.node.kind === 'divide' ? '÷' : '×'}</span>
-						<TypedField
-							small
-							least={2}
-							label="{link.node.name}: {link.node.kind === 'divide' ? 'divide by' : 'multiply by'}"
-							value={typedOf(link.node)}
-							problem={problemOf(link.node)}
-							onInput={(text, first) => setClock(link.node, text, first)}
-						/>
-					{:else if link.node.kind === 'select'}
-						<select
-							class="w-full min-w-0 plain-select py-0"
-							aria-label={link.node.name}
-							value={typedOf(link.node)}
-							onchange={(event) => setClock(link.node, event.currentTarget.value, true)}
-						>
-							{#each link.node.from as from (from)}
-								<option value={from}>{session.plan.part.clock.find((n) => n.id === from)?.name ?? from}</option>
-							{/each}
-						</select>
-					{:else if link.factor}
-						<span class="text-soft">×</span><Num value={link.factor} />
-					{/if}
-				</span>
-				<span class="mt-auto text-[13px] leading-tight">
-					{#if link.hz}<Num value={link.hz} unit="Hz" />{:else}<span class="text-fault">stopped</span>{/if}
-				</span>
-			</div>
-		{/each}
-	</div>
+					</span>
+					<span class="mt-auto text-[13px] leading-tight">
+						{#if link.hz}<Num value={link.hz} unit="Hz" />{:else}<span class="text-fault">stopped</span>{/if}
+					</span>
+				</div>
+			{/each}
+		</div>
+	{/if}
 	<div class="flex items-stretch">
 		{#each counts as link, i (link)}
 			{@const held = aim.locks[link] !== undefined}
@@ -165,7 +173,7 @@
 			<span class="text-[11px] text-soft">Achieved</span>
 			{#if settings}
 				<span class="text-[17px] leading-snug font-semibold"><Num value={settings.hz} unit="Hz" /></span>
-				<span class="text-[11px]"
+				<span class={['text-[11px]', off && 'font-bold text-fault']}
 					><Num value={settings.ppm} unit="ppm" digits={4} sign /> · <Num value={settings.duty} unit="%" digits={5} /></span
 				>
 			{:else}

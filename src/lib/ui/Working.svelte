@@ -21,7 +21,7 @@
 		const divide = `${hertz(kernel)} ÷ (${prescale} × ${hertz(wish.hz)})`;
 		const exact = kernel.div(Rational.int(prescale)).div(wish.hz);
 		const fits = exact.equals(Rational.int(ticks));
-		const period = `T = f_k ÷ (P × f) = ${divide} = ${decimal(exact, 9)}${fits ? '' : ` → ${ticks}`} ticks`;
+		const period = `T = f_k ÷ (P × f) = ${divide} = ${decimal(exact, 8)}${fits ? '' : ` → ${ticks}`} ticks`;
 		const rule =
 			counting.mode === 'updown'
 				? ['T ÷ 2', `${ticks} ÷ 2`]
@@ -38,11 +38,12 @@
 						? `T − off-time × f_k ÷ P = ${ticks} − ${seconds(duty.seconds)} × ${hertz(settings.tickRate)}`
 						: 'as wished';
 		const rounded = settings.wantedTicks.equals(Rational.int(activeTicks)) ? '' : ` → ${activeTicks}`;
-		return [
+		const lines = [
 			period,
 			`reload = ${rule[0]} = ${rule[1]} = ${reload}`,
-			`active ticks = ${from} = ${decimal(settings.wantedTicks, 9)}${rounded}; compare = ${compare}`
+			`active ticks = ${from} = ${decimal(settings.wantedTicks, 8)}${rounded}; compare = ${compare}`
 		];
+		return lines.map((line) => line.replaceAll('= ≈', '≈ '));
 	});
 </script>
 

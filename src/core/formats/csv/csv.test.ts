@@ -47,6 +47,10 @@ describe('CsvReader', () => {
 		expect(String(read('time (ns),a\n0,0\n40,1\n100,0\n1000,1\n').resolution)).toBe('1/50000000');
 	});
 
+	test('columns of one name are told apart', () => {
+		expect(read('time (us),a,a,a (2)\n0,0,0,0\n1,1,0,0\n').lines.map((l) => l.name)).toEqual(['a', 'a (2)', 'a (3)']);
+	});
+
 	test('a flat line has no known level, times below zero are fine, finer ones are rounded and counted', () => {
 		const recording = read('time (s),v\n-2e-9,3.3\n-1.0004e-9,3.3\n0,3.3\n0.00000000000125,3.3\n');
 		expect(lines(recording)).toEqual(['v x']);

@@ -18,6 +18,11 @@ export const POST: RequestHandler = ({ params, request, url }) =>
 			return refuse(415, { message: 'the body does not say what it is', accepted: 'application/octet-stream is wanted' });
 		const name = (url.searchParams.get('name') ?? 'recording').slice(0, 300);
 		const body = request.body ? Readable.fromWeb(request.body as ReadableStream) : Readable.from([]);
-		const id = await storeRecording(params.id, name, body as AsyncIterable<Uint8Array>);
-		return json({ id }, { status: 201 });
+		try {
+			return json({ id: await storeRecording(params.id, name, body as AsyncIterable<Uint8Array>) }, { status: 201 });
+		} catch (thrown) {
+			// The sender has gone: what was stored is undone, and no one is left to answer.
+			if (request.signal.aborted) return refuse(499, { message: 'stopped by the sender' });
+			throw thrown;
+		}
 	});
