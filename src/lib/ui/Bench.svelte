@@ -276,6 +276,8 @@
 								? 'Drop a recording anywhere here, then say which line shows which aim.'
 								: 'Say on the left which recorded line shows which aim.'}
 						</p>
+						{#if shelf.list.length === 0}<button type="button" class="mt-4 btn-main" onclick={() => panel.browse()}>Add a recording</button
+							>{/if}
 					</div>
 				{/if}
 				<div class="grid grid-cols-[10.5rem_minmax(0,1fr)]">

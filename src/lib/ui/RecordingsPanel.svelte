@@ -24,6 +24,11 @@
 		for (const chosen of Array.from(files)) await takeOne(chosen);
 	}
 
+	/** Opens the desktop's own way to choose files. */
+	export function browse() {
+		file.click();
+	}
+
 	async function takeOne(chosen: File) {
 		if (chosen.size > LARGEST_UPLOAD) {
 			refuse(
@@ -80,7 +85,7 @@
 <div class="flex h-full min-h-0 flex-col">
 	<div class="flex items-center justify-between px-3 py-2">
 		<h2 class="text-[13px] font-bold">Recordings</h2>
-		<button type="button" class="btn text-[13px]" onclick={() => file.click()}>Add …</button>
+		<button type="button" class="btn text-[13px]" onclick={browse}>Add …</button>
 		<input
 			bind:this={file}
 			type="file"
@@ -93,7 +98,7 @@
 		/>
 	</div>
 	<div class="min-h-0 flex-1 overflow-y-auto px-3 pb-3">
-		{#each shelf.uploads as entry (entry.name)}
+		{#each shelf.uploads as entry (entry)}
 			<div class="mb-2 rounded-xs border bg-card p-2 text-[13px]" data-testid="upload">
 				<div class="mb-1 flex justify-between gap-2">
 					<span class="truncate">{entry.sent < 1 ? 'Sending' : 'Reading'} {entry.name}</span>
@@ -147,7 +152,7 @@
 				{/each}
 				{#if recording.notes.length > 0}
 					<ul class="mt-1 text-[11px] text-soft">
-						{#each recording.notes as note (`${note.code} ${note.name ?? ''}`)}<li>{noteText(note)}</li>{/each}
+						{#each recording.notes as note, i (i)}<li>{noteText(note)}</li>{/each}
 					</ul>
 				{/if}
 			</section>

@@ -8,7 +8,7 @@
 </script>
 
 <div class="relative h-6 overflow-hidden border-b num text-[11px] text-soft" aria-hidden="true">
-	{#each marks as mark (mark.label)}
+	{#each marks as mark, i (i)}
 		<span class="absolute bottom-0 h-2 border-l border-(--color-soft)" style:left="{mark.x}px"></span>
 		<span class="absolute top-0.5 whitespace-nowrap" style:left="{mark.x + 4}px">{mark.label}</span>
 	{/each}

@@ -14,6 +14,7 @@ describe('CsvReader', () => {
 		['microseconds in the heading', 'Time [us],a,b\n0,0,1\n1,1,1\n2,1,0\n3,0,0\n'],
 		['units in a row of their own', 'Time,a,b\nus,V,V\n0,0,1\n1,1,1\n2,1,0\n3,0,0\n'],
 		['quotes and blanks', '"Time (us)", "a", "b"\n0, 0, 1\n1, "1", 1\n2, 1, 0\n3, 0, "0"\n'],
+		['separators within quotes', '"Time (us)","a (1,5 V)","b"\n0,0,1\n1,1,1\n2,1,0\n3,0,0\n'],
 		['header lines before the names', 'Device,7\nPoints,4\n\nt (us),a,b\n0,0,1\n1,1,1\n2,1,0\n3,0,0\n'],
 		['a last empty cell in each row', 'time (us),a,b,\n0,0,1,\n1,1,1,\n2,1,0,\n3,0,0,\n'],
 		['plus signs and capital exponents', 'time (s),a,b\n+0E0,0,1\n+1E-6,1,1\n+2E-06,1,0\n3.E-6,0,0\n'],

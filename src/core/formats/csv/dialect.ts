@@ -15,6 +15,9 @@ export interface Dialect {
 	timeUnitSaid: boolean;
 }
 
+/** More columns than any recording has. */
+const MOST_CELLS = 10_000;
+
 const CANDIDATES: [Dialect['separator'], Dialect['decimal']][] = [
 	[',', '.'],
 	[';', '.'],
@@ -36,15 +39,23 @@ export function findDialect(lines: readonly string[]): Dialect | null {
 	return { separator, decimal, firstRow: best.first, ...headings(lines.slice(0, best.first), separator, best.width) };
 }
 
-/** Cells of one line; quotes around a cell are dropped. */
+/** Cells of one line. A cell may stand in quotes, which are dropped; a separator within them separates nothing. */
 export function cellsOf(line: string, separator: Dialect['separator']): string[] {
-	const cells = separator === ' ' ? line.trim().split(/ +/) : line.split(separator);
-	return cells.map((cell) =>
-		cell
-			.trim()
-			.replace(/^"(.*)"$/, '$1')
-			.trim()
-	);
+	if (!line.includes('"')) return separator === ' ' ? line.trim().split(/ +/) : line.split(separator).map((cell) => cell.trim());
+	const quoted =
+		separator === ' '
+			? /"((?:[^"]|"")*)"|([^ "]+)/g
+			: new RegExp(`\\s*(?:"((?:[^"]|"")*)"|([^${separator}]*))\\s*(?:${separator}|$)`, 'gy');
+	const cells: string[] = [];
+	const text = line.trim();
+	for (let match = quoted.exec(text); match && cells.length < MOST_CELLS; match = quoted.exec(text)) {
+		cells.push((match[1]?.replaceAll('""', '"') ?? match[2] ?? '').trim());
+		if (quoted.lastIndex >= text.length) {
+			if (separator !== ' ' && text.endsWith(separator)) cells.push('');
+			break;
+		}
+	}
+	return cells;
 }
 
 /** The first run of numeric rows of one width that reaches the end of the lines given. */
