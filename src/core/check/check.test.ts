@@ -63,6 +63,13 @@ describe('derivePlan', () => {
 	});
 });
 
+test('a setting that makes no sense is not replaced by a guess: what hangs on it is unknown', () => {
+	const doc = changed({}, { crystal: '12 M' });
+	expect(derived(doc).settings).toBeUndefined();
+	expect(derived(doc).clock.every((link) => link.unknown && link.hz === null)).toBe(true);
+	expect(setting(changed({ rate: '1 kHz' }, { crystal: '12 M', core: 'rc' }))).toEqual([1, 7999, 2800, '1000/1', '7/20']);
+});
+
 describe('checkPlan', () => {
 	test.each<[string, Partial<Aim>, Plan['clock'], string[]]>([
 		['a rate too slow for the timer', { rate: '0.01 Hz' }, {}, ['rate-too-slow', 'full-duty-unreachable']],
@@ -84,6 +91,7 @@ describe('checkPlan', () => {
 		['a crystal past its limit', {}, { crystal: '30 MHz' }, ['clock-limit', 'clock-limit', 'clock-limit']],
 		['a factor not offered', {}, { loop: '100' }, ['clock-setting']],
 		['a setting that is no number', {}, { loop: 'twelve' }, ['field']],
+		['one that is no number on a branch that is not used', {}, { loop: 'twelve', core: 'rc' }, ['field']],
 		['an unknown timer', { timer: 'gone' }, {}, ['timer-missing']],
 		['an unknown channel', { channel: 'gone' }, {}, ['channel-missing']]
 	])('%s', (_, aim, clock, want) => {

@@ -59,7 +59,8 @@ function aimFindings(derivation: Derivation, taken: Map<string, string>): Findin
 	if (other !== undefined)
 		found.push({ code: 'channel-shared', severity: 'fault', ...at, timer: timer.name, channel: channel.name, other });
 	else taken.set(key, aim.name);
-	if (!derivation.kernel) found.push({ code: 'kernel-stopped', severity: 'fault', ...at, timer: timer.name });
+	const unknown = derivation.clock.some((link) => link.unknown);
+	if (!derivation.kernel && !unknown) found.push({ code: 'kernel-stopped', severity: 'fault', ...at, timer: timer.name });
 	if (derivation.lockRefused) found.push({ code: 'lock-refused', severity: 'fault', ...at, ...derivation.lockRefused });
 	return [...found, ...rateFindings(derivation), ...dutyFindings(derivation)];
 }

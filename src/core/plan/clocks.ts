@@ -16,8 +16,10 @@ import { readFrequency, readWhole, type FieldProblem } from './fields.js';
 /** One link of the way from a source to a timer's kernel clock. */
 export interface ClockLink {
 	node: ClockNodeProfile;
-	/** null: stopped. */
+	/** null: stopped, or unknown. */
 	hz: Hertz | null;
+	/** True when a setting here or before makes no sense: what it would give is not guessed. */
+	unknown: boolean;
 	/** The factor that the link applies; undefined for a source, a select and a gate. */
 	factor?: Rational;
 	/** What the plan says of the node, as typed; undefined where it stands as at reset. */
@@ -42,12 +44,15 @@ export function planClocks(plan: Plan, settings: Plan['clock'] = plan.clock): Pl
 	const { nodes, findings: refused } = setClock(plan.part, values);
 	try {
 		const { rates, findings: limits } = resolveClock(nodes);
-		const hz = (id: string) => rates.get(id)?.hz ?? null;
+		const unclear = new Set(unreadable.map(({ node }) => node));
+		const unknown = (id: string) => unclear.size > 0 && clockPath(nodes, id).some((at) => unclear.has(at));
+		const hz = (id: string) => (unknown(id) ? null : (rates.get(id)?.hz ?? null));
 		const path = (id: string): ClockLink[] => {
 			const ids = clockPath(nodes, id);
-			return ids.map((at, i) => linkOf(plan.part, settings, at, hz(at), i > 0 ? hz(ids[i - 1]) : null));
+			return ids.map((at, i) => ({ ...linkOf(plan.part, settings, at, hz(at), i > 0 ? hz(ids[i - 1]) : null), unknown: unknown(at) }));
 		};
-		return { rate: hz, ppm: (id) => rates.get(id)?.ppm ?? null, path, limits, refused, unreadable };
+		const known = limits.filter(({ node }) => !unknown(node));
+		return { rate: hz, ppm: (id) => rates.get(id)?.ppm ?? null, path, limits: known, refused, unreadable };
 	} catch (error) {
 		if (!(error instanceof ClockTreeError)) throw error;
 		return { rate: () => null, ppm: () => null, path: () => [], limits: [], refused, unreadable, broken: error };
@@ -56,7 +61,7 @@ export function planClocks(plan: Plan, settings: Plan['clock'] = plan.clock): Pl
 
 function linkOf(part: PartProfile, settings: Plan['clock'], id: string, hz: Hertz | null, input: Hertz | null): ClockLink {
 	const node = part.clock.find((n) => n.id === id)!;
-	const link: ClockLink = { node, hz };
+	const link: ClockLink = { node, hz, unknown: false };
 	if (['divide', 'multiply', 'follow'].includes(node.kind) && hz && input) link.factor = hz.div(input);
 	if (Object.hasOwn(settings, id)) link.typed = settings[id];
 	return link;

@@ -50,26 +50,30 @@ export class TraceBuilder {
 
 	/** An edge to `level` at `time`; the same level again is no edge. Throws RangeError when time goes back or is no safe integer, and Error after finish. */
 	add(time: number, level: Level): void {
-		if (this.finished) throw new Error('a finished trace takes no more edges');
 		if (time > this.waitingAt) {
-			if (level === this.waiting) return;
-			if (!Number.isSafeInteger(time)) throw new RangeError(`time ${time} is no safe integer`);
-			this.keep();
+			if (level === this.waiting && !this.finished) return;
+			if (!Number.isSafeInteger(time) || this.finished) this.refuse(time);
+			if (this.waiting !== this.kept) this.keep();
 			this.waitingAt = time;
-		} else if (time < this.waitingAt) throw new RangeError(`an edge at ${time} comes after one at ${this.waitingAt}`);
+		} else if (time < this.waitingAt || this.finished) this.refuse(time);
 		this.waiting = level;
 	}
 
 	/** The trace over start..end, both included. */
 	finish(meta: Omit<TraceMeta, 'initial'>): Trace {
-		this.keep();
+		if (this.waiting !== this.kept) this.keep();
 		this.close();
 		this.finished = true;
 		return new Trace({ ...meta, initial: this.initial }, this.chunks);
 	}
 
+	private refuse(time: number): never {
+		if (this.finished) throw new Error('a finished trace takes no more edges');
+		if (time < this.waitingAt) throw new RangeError(`an edge at ${time} comes after one at ${this.waitingAt}`);
+		throw new RangeError(`time ${time} is no safe integer`);
+	}
+
 	private keep(): void {
-		if (this.waiting === this.kept) return;
 		const time = this.waitingAt;
 		if (this.used === CHUNK_EDGES || time - this.base > CHUNK_SPAN) this.close();
 		if (this.used === 0) this.base = time;

@@ -72,7 +72,7 @@
 	{#if derivation.sharedWith}
 		<p class="text-[13px] text-soft">
 			Clock as for {derivation.sharedWith.name || 'the first aim of this timer'}:
-			{#if derivation.kernel}<Num value={derivation.kernel} unit="Hz" />{:else}<span class="text-fault">stopped</span>{/if}
+			{#if derivation.kernel}<Num value={derivation.kernel} unit="Hz" />{:else}<span class="text-fault">none</span>{/if}
 		</p>
 	{:else}
 		<div class="flex items-stretch overflow-x-auto" role="group" aria-label="Clock of {aim.name}">
@@ -121,7 +121,9 @@
 						{/if}
 					</span>
 					<span class="mt-auto text-[13px] leading-tight">
-						{#if link.hz}<Num value={link.hz} unit="Hz" />{:else}<span class="text-fault">stopped</span>{/if}
+						{#if link.hz}<Num value={link.hz} unit="Hz" />{:else if link.unknown}<span class="text-soft">unknown</span>{:else}<span
+								class="text-fault">stopped</span
+							>{/if}
 					</span>
 				</div>
 			{/each}

@@ -113,6 +113,10 @@ export class VcdReader implements RecordingReader {
 				else {
 					builder.add(this.time, (byte - 0x30) as Level);
 					at += 2;
+					if (bytes[at] === NEWLINE) {
+						this.line++;
+						at++;
+					}
 				}
 			} else if (byte === 0x23) at = this.readTime(bytes, at);
 			else at = this.readWord(bytes, at, end);
