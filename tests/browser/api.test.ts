@@ -8,6 +8,9 @@ beforeAll(() => {
 	base = inject('base');
 });
 
+/** The demo's document under another name: the stories of the pages open the demo by its own. */
+const example = (): Plan => ({ ...fernhollow(), name: 'By call' });
+
 interface Answer {
 	status: number;
 	body: Record<string, unknown>;
@@ -25,7 +28,7 @@ async function call(method: string, path: string, body?: unknown, headers: Recor
 	return { status: response.status, body: text.startsWith('{') ? (JSON.parse(text) as Answer['body']) : { text } };
 }
 
-async function newPlan(document: unknown = fernhollow()): Promise<string> {
+async function newPlan(document: unknown = example()): Promise<string> {
 	const { status, body } = await call('POST', '/api/plans', { document });
 	expect(status).toBe(201);
 	return body.id as string;
@@ -36,7 +39,7 @@ const edit = (step: Step) => ({ kind: 'edit', merged: false, step });
 describe('plans', () => {
 	test('steps make numbered revisions; an older base is refused, and nothing of it is taken', async () => {
 		const id = await newPlan();
-		const plan = fernhollow();
+		const plan = example();
 		const rate = edit(setStep(plan, ['aims', 0, 'rate'], '2 kHz', 'rate'));
 		const duty = edit(setStep(plan, ['aims', 0, 'duty'], '10 %', 'duty'));
 		expect(await call('POST', `/api/plans/${id}/steps`, { base: 1, steps: [rate, duty] })).toEqual({ status: 200, body: { revision: 3 } });
@@ -48,25 +51,25 @@ describe('plans', () => {
 
 	test('of steps that do not all fit, none is saved', async () => {
 		const id = await newPlan();
-		const plan = fernhollow();
+		const plan = example();
 		const good = edit(setStep(plan, ['name'], 'Other', 'name'));
 		const wrong = edit({ label: 'wrong', parts: [{ kind: 'set', path: ['note'], before: 'something else', after: 'x' }] });
 		const broken = edit(setStep(plan, ['aims', 0, 'polarity'], 'sideways', 'broken'));
 		for (const bad of [wrong, broken])
 			expect((await call('POST', `/api/plans/${id}/steps`, { base: 1, steps: [good, bad] })).status).toBe(422);
 		const { body } = await call('GET', `/api/plans/${id}`);
-		expect([body.revision, (body.document as Plan).name]).toEqual([1, 'Fernhollow Observatory']);
+		expect([body.revision, (body.document as Plan).name]).toEqual([1, 'By call']);
 	});
 
 	test.each<[string, string, unknown, number, string]>([
 		['no JSON', '/api/plans', '{', 400, 'no JSON'],
 		['neither a name nor a document', '/api/plans', {}, 400, ''],
-		['a document of a newer version', '/api/plans', { document: { ...fernhollow(), version: 99 } }, 422, 'newer than the 1'],
-		['a document with wrong aims', '/api/plans', { document: { ...fernhollow(), aims: [{}] } }, 422, 'aims.0'],
+		['a document of a newer version', '/api/plans', { document: { ...example(), version: 99 } }, 422, 'newer than the 1'],
+		['a document with wrong aims', '/api/plans', { document: { ...example(), aims: [{}] } }, 422, 'aims.0'],
 		[
 			'steps of an unknown plan',
 			'/api/plans/none/steps',
-			{ base: 1, steps: [edit(setStep(fernhollow(), ['name'], 'x', ''))] },
+			{ base: 1, steps: [edit(setStep(example(), ['name'], 'x', ''))] },
 			404,
 			'no such plan'
 		],
@@ -81,7 +84,7 @@ describe('plans', () => {
 		const id = await newPlan();
 		const { body: made } = await call('POST', `/api/plans/${id}/recordings?name=a.csv`, 'time (us),a\n0,0\n1,1\n2,0\n3,1\n');
 		const mapped: Plan = {
-			...fernhollow(),
+			...example(),
 			mappings: [{ id: 'm', recording: made.id as string, line: 'a', aim: 'heater-a', instrument: '0' }]
 		};
 		const { body: copy } = await call('POST', `/api/plans/${id}/copy`, { name: 'Copy', document: mapped });
@@ -93,7 +96,7 @@ describe('plans', () => {
 	});
 
 	test('a deleted plan leaves the list, and comes back', async () => {
-		const id = await newPlan({ ...fernhollow(), name: 'Short-lived' });
+		const id = await newPlan({ ...example(), name: 'Short-lived' });
 		const listed = async () => (await (await fetch(`${base}/plans`)).text()).includes(id);
 		expect(await listed()).toBe(true);
 		await call('PATCH', `/api/plans/${id}`, { deleted: true });

@@ -107,6 +107,15 @@ describe('two tabs', () => {
 		await page.holds('Rate or period of signal 1', '4 kHz');
 	});
 
+	test('a page left right after an edit still saves it', async () => {
+		await page.driver.switchTo().window(first);
+		await page.type('Rate or period of signal 1', '7 kHz');
+		await page.driver.executeScript('location.href = "/plans"');
+		await page.until('main', 'Two tabs');
+		await page.driver.navigate().back();
+		await page.holds('Rate or period of signal 1', '7 kHz');
+	});
+
 	test('a save that fails says so, keeps the edit and tries again', async () => {
 		await page.driver.switchTo().window(first);
 		await page.driver.executeScript('window.realFetch = window.fetch; window.fetch = () => Promise.reject(new TypeError("down"))');

@@ -22,8 +22,7 @@ afterEach(async () => {
 /** Opens the demo plan's station from the list of plans. */
 async function openDemo(): Promise<string> {
 	await page.go('/plans');
-	await page.until('[data-testid=plan]', 'Fernhollow Observatory');
-	await page.press('Open');
+	await page.press('Fernhollow Observatory');
 	await page.until(ACHIEVED, '1.2 kHz');
 	return new URL(await page.driver.getCurrentUrl()).pathname.replace('/aims', '');
 }
@@ -161,7 +160,16 @@ describe('the bench', () => {
 		await page.driver.executeScript('arguments[0].focus()', stage);
 		await page.keys('a', '.', 'z');
 		await page.until('[data-testid=cursors]', /A 0 s/);
+		// Between the cursors lie fewer periods than in the whole recording.
+		await page.keys(...Array<string>(6).fill(Key.ARROW_RIGHT), 'b');
+		await page.until('[data-testid=cursors]', /B − A ≈?[\d.]+ ms = ≈?[\d.]+ Hz = ≈?[\d.]+ ticks = ≈?[\d.]+ °/);
+		const counts = async () => Number(/Frequency .* (\d+)/.exec(await page.until('[data-testid=measures]', 'Frequency'))?.[1]);
+		const whole = await counts();
+		await page.driver.executeScript('document.querySelector("main input[type=checkbox]").click()');
+		await page.driver.wait(async () => (await counts()) < whole, 5000);
+		await page.driver.executeScript('arguments[0].focus()', stage);
 		await page.keys('+', '+', '-', '0', Key.ARROW_RIGHT, Key.ESCAPE);
+		await page.driver.wait(async () => (await counts()) === whole, 5000);
 		await page.until('[data-testid=cursors]', 'Click a wave for cursor A');
 	});
 
@@ -186,6 +194,6 @@ describe('the bench', () => {
 
 	test('the list of plans tells the newest verdict', async () => {
 		await page.go('/plans');
-		await page.until('[data-testid=plan]', /(Within|Outside): dew heater A/);
+		await page.until('main', /(Within|Outside): dew heater A/);
 	});
 });

@@ -19,7 +19,7 @@ import {
 	type Step,
 	type StepKind
 } from '../../core/plan/index.js';
-import { call, Refused } from './api.js';
+import { call, OUTLIVES, Refused } from './api.js';
 
 export type SaveState =
 	| { kind: 'saved' }
@@ -58,6 +58,13 @@ export class PlanSession {
 
 	get unsaved(): boolean {
 		return this.pending.length > 0;
+	}
+
+	/** Would closing the page lose edits? What is small and not refused is saved on the way out. */
+	get losable(): boolean {
+		if (!this.unsaved) return false;
+		const calm = this.save.kind === 'saving' && (this.sending === 0 || this.sending === this.pending.length);
+		return !calm || JSON.stringify(this.pending).length > OUTLIVES;
 	}
 
 	/** Does a step. `merge`: it continues the edit before it, as typing in one field does. Throws StepMismatch or PlanError. */

@@ -91,6 +91,15 @@ describe('PlanSession', () => {
 		expect([session.save.kind, server.document.aims[0].rate]).toEqual(['saved', '2 kHz']);
 	});
 
+	test('closing the page asks only when edits could be lost', async () => {
+		expect(session.losable).toBe(false);
+		type('2 kHz', true);
+		expect(session.losable).toBe(false);
+		server.down = true;
+		await rest();
+		expect([session.save.kind, session.losable]).toEqual(['failed', true]);
+	});
+
 	test('what is typed while a save is under way is not lost, and not sent twice', async () => {
 		let open = () => {};
 		server.gate = new Promise((done) => (open = done));

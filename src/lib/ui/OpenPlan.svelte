@@ -54,8 +54,9 @@
 <svelte:window
 	onkeydown={onKey}
 	onbeforeunload={(event) => {
-		if (session.unsaved) event.preventDefault();
+		if (session.losable) event.preventDefault();
 	}}
+	onpagehide={() => void session.flush()}
 />
 
 <Frame {station} planId={session.id}>

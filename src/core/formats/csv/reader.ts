@@ -1,8 +1,10 @@
-import { gcdSafe, Rational } from '../../exact/index.js';
+import { Rational } from '../../exact/index.js';
 import { ascii, copied, decodeText, joined } from '../bytes.js';
 import { FormatError, type ChunkSink, type Note, type ParsedRecording, type RecordingReader } from '../recording.js';
 import { Slicer } from '../slicer.js';
 import { cellsOf, findDialect, type Dialect } from './dialect.js';
+import { StepGauge } from './gauge.js';
+import { cellStop, CellScanner, TEN } from './scan.js';
 
 /**
  * Push reader for rows of a time and levels or samples, separated by comma, semicolon, tab or blanks, with or without
@@ -12,8 +14,6 @@ const LONGEST_LINE = 1_048_576;
 /** The dialect is found from so many lines, or bytes, or the whole file. */
 const SAMPLE_LINES = 256;
 const SAMPLE_BYTES = 65_536;
-/** Powers of ten that doubles hold exactly. */
-const TEN = Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
 const PICO = -12;
 const WANTED = 'rows of a time and at least one level are wanted, such as "0.000300,1"';
 const NEWLINE = 10;
@@ -36,23 +36,18 @@ export class CsvReader implements RecordingReader {
 	private rows = 0;
 	private start = 0;
 	private last = -Infinity;
-	private step = 0;
-	private lastStep = 0;
+	private readonly gauge = new StepGauge();
 	/** Where the time cell of the row at hand ends. */
 	private timeEnd = 0;
 	/** The digit that each column's cell was made of last; NO_DIGIT for any other cell. */
 	private digits = new Int16Array(0);
 	/** The value that each column had last. */
 	private seen = new Float64Array(0);
-	private shortestStep = Infinity;
-	private longestStep = 0;
 	private missing = 0;
 	private roundedTimes = 0;
 	private notes: Note[] = [];
-	/** What the number scanner found: 1 a number, 0 an empty cell, -1 anything else. */
-	private cellEnd = 0;
-	private mantissa = 0;
-	private power = 0;
+	/** Made with the dialect. */
+	private scanner = new CellScanner(0, 0);
 
 	constructor(private readonly sink?: ChunkSink) {}
 
@@ -104,6 +99,7 @@ export class CsvReader implements RecordingReader {
 		this.dialect = dialect;
 		this.separator = dialect.separator.charCodeAt(0);
 		this.decimal = dialect.decimal.charCodeAt(0);
+		this.scanner = new CellScanner(this.separator, this.decimal);
 		this.exponent = dialect.timeExponent - PICO;
 		this.seen = new Float64Array(dialect.names.length).fill(NaN);
 		this.digits = new Int16Array(dialect.names.length).fill(NO_DIGIT);
@@ -214,8 +210,8 @@ export class CsvReader implements RecordingReader {
 			if (bytes[at] !== this.separator) this.badCell(bytes, at, timeColumn);
 			at = this.separator === SPACE ? afterBlanks(bytes, at) : at + 1;
 		}
-		const time = this.scan(bytes, at) === 1 ? this.picoseconds(at) : this.longTime(bytes, at, timeColumn);
-		this.timeEnd = this.cellEnd;
+		const time = this.scanner.scan(bytes, at) === 1 ? this.picoseconds(at) : this.longTime(bytes, at, timeColumn);
+		this.timeEnd = this.scanner.end;
 		if (this.rows === 0) this.start = time;
 		else if (!(time > this.last))
 			this.fail('time-back', this.offset + rowStart, `time ${time} ps after ${this.last} ps`, 'times must rise from row to row');
@@ -225,85 +221,26 @@ export class CsvReader implements RecordingReader {
 	}
 
 	private countRow(time: number, before: number): void {
-		if (this.rows++ === 0) return;
-		const step = time - before;
-		if (step === this.lastStep) return;
-		this.lastStep = step;
-		if (step < this.shortestStep) this.shortestStep = step;
-		if (step > this.longestStep) this.longestStep = step;
-		if (this.step !== 1) this.step = gcdSafe(step, this.step);
+		if (this.rows++ > 0) this.gauge.add(time - before);
 	}
 
 	/** A cell of any kind. Returns where it ends. */
 	private cell(bytes: Uint8Array, at: number, column: number, time: number): number {
-		const kind = this.scan(bytes, at);
-		const value = kind === 1 ? scaled(this.mantissa, this.power) : this.otherLevel(bytes, at, column);
-		const single = this.cellEnd === at + 1 && kind === 1;
+		const kind = this.scanner.scan(bytes, at);
+		const value = kind === 1 ? scaled(this.scanner.mantissa, this.scanner.power) : this.otherLevel(bytes, at, column);
+		const single = this.scanner.end === at + 1 && kind === 1;
 		this.digits[column] = single ? bytes[at] : NO_DIGIT;
 		// A value that repeats cannot move its line, whatever the threshold; an empty cell keeps what stood.
 		if (value !== this.seen[column] && value !== -Infinity) {
 			this.seen[column] = value;
 			this.slicers[column]!.add(time, value);
 		}
-		return this.cellEnd;
-	}
-
-	/**
-	 * Scans a number from `at` to the separator or the line's end into mantissa x 10^power, and sets cellEnd. 1: a number;
-	 * 0: an empty cell; -1: something else. A mantissa past 2^53 is left to the slow path.
-	 */
-	private scan(bytes: Uint8Array, at: number): 0 | 1 | -1 {
-		const { separator, decimal } = this;
-		let i = at;
-		let byte = bytes[i];
-		while (byte === 32 && separator !== 32) byte = bytes[++i];
-		const negative = byte === 45;
-		if (negative || byte === 43) byte = bytes[++i];
-		// Digits are gathered in runs of nine, which whole numbers of 31 bits hold, and folded once a run.
-		let mantissa = 0;
-		let run = 0;
-		let length = 0;
-		let power = 0;
-		let count = 0;
-		for (let fraction = false; ; byte = bytes[++i]) {
-			if (byte >= 48 && byte <= 57) {
-				if (length === 9) {
-					mantissa = mantissa * 1e9 + run;
-					run = length = 0;
-				}
-				run = (run * 10 + byte - 48) | 0;
-				length++;
-				count++;
-				if (fraction) power--;
-			} else if (byte === decimal && !fraction) fraction = true;
-			else break;
-		}
-		mantissa = mantissa * TEN[length] + run;
-		if (count > 0 && (byte === 101 || byte === 69)) {
-			byte = bytes[++i];
-			const down = byte === 45;
-			if (down || byte === 43) byte = bytes[++i];
-			let exponent = 0;
-			const first = i;
-			while (byte >= 48 && byte <= 57 && exponent < 1000) {
-				exponent = exponent * 10 + (byte - 48);
-				byte = bytes[++i];
-			}
-			if (i === first) count = -1;
-			power += down ? -exponent : exponent;
-		}
-		while ((byte === 32 && separator !== 32) || byte === 13) byte = bytes[++i];
-		const ended = byte === separator || byte === NEWLINE || byte === undefined;
-		this.cellEnd = ended ? i : cellStop(bytes, i, separator);
-		this.mantissa = negative ? -mantissa : mantissa;
-		this.power = power;
-		if (!ended || mantissa > Number.MAX_SAFE_INTEGER) return -1;
-		return count > 0 ? 1 : count === 0 && !negative ? 0 : -1;
+		return this.scanner.end;
 	}
 
 	/** A time with more digits than plain numbers hold, as some programs print them. */
 	private longTime(bytes: Uint8Array, at: number, column: number): number {
-		const cell = ascii(bytes, at, this.cellEnd)
+		const cell = ascii(bytes, at, this.scanner.end)
 			.trim()
 			.replace(/^"(.*)"$/, '$1')
 			.replace(this.dialect!.decimal, '.');
@@ -317,15 +254,15 @@ export class CsvReader implements RecordingReader {
 
 	/** The scanned number as whole picoseconds; finer times are rounded and counted. */
 	private picoseconds(at: number): number {
-		const shift = this.power + this.exponent;
-		const { mantissa } = this;
+		const shift = this.scanner.power + this.exponent;
+		const { mantissa } = this.scanner;
 		const time =
 			shift >= 0 && shift < 23 ? mantissa * TEN[shift] : shift < 0 && shift > -23 ? mantissa / TEN[-shift] : mantissa === 0 ? 0 : NaN;
 		if (!(Math.abs(time) <= Number.MAX_SAFE_INTEGER)) {
 			this.fail(
 				'time-range',
 				this.offset + at,
-				`the time of ${mantissa}e${this.power}`,
+				`the time of ${mantissa}e${this.scanner.power}`,
 				'times of at most 9007 s, to the picosecond, are read'
 			);
 		}
@@ -340,7 +277,7 @@ export class CsvReader implements RecordingReader {
 
 	/** A cell that is no plain number: quoted, unknown (x, z, nan: NaN), empty (-Infinity), or refused. */
 	private otherLevel(bytes: Uint8Array, at: number, column: number): number {
-		const cell = ascii(bytes, at, this.cellEnd)
+		const cell = ascii(bytes, at, this.scanner.end)
 			.trim()
 			.replace(/^"(.*)"$/, '$1')
 			.trim();
@@ -354,7 +291,7 @@ export class CsvReader implements RecordingReader {
 	}
 
 	private badCell(bytes: Uint8Array, at: number, column: number): never {
-		const cell = ascii(bytes, at, Math.min(this.cellEnd, at + 40));
+		const cell = ascii(bytes, at, Math.min(this.scanner.end, at + 40));
 		const name = this.dialect!.names[column];
 		return this.fail(
 			'bad-cell',
@@ -393,14 +330,13 @@ export class CsvReader implements RecordingReader {
 		});
 		if (this.missing > 0) this.notes.push({ code: 'missing-cells', count: this.missing });
 		if (this.roundedTimes > 0) this.notes.push({ code: 'rounded-times', count: this.roundedTimes });
-		return { format: 'csv', ...meta, resolution: this.resolution().mul(unit), lines, notes: this.notes };
-	}
-
-	/** Even samples: their mean step. Otherwise the greatest step that all times are multiples of. */
-	private resolution(): Rational {
-		const mean = Rational.ratio(this.last - this.start, this.rows - 1);
-		const even = this.longestStep - this.shortestStep <= this.shortestStep / 100;
-		return even ? mean : Rational.int(this.step);
+		return {
+			format: 'csv',
+			...meta,
+			resolution: this.gauge.resolution(this.last - this.start, this.rows - 1).mul(unit),
+			lines,
+			notes: this.notes
+		};
 	}
 
 	private sinkFor(line: number): ((chunk: Parameters<ChunkSink>[1]) => void) | undefined {
@@ -420,10 +356,5 @@ function scaled(mantissa: number, power: number): number {
 
 function afterBlanks(bytes: Uint8Array, at: number): number {
 	while (bytes[at] === SPACE) at++;
-	return at;
-}
-
-function cellStop(bytes: Uint8Array, at: number, separator: number): number {
-	while (at < bytes.length && bytes[at] !== separator && bytes[at] !== NEWLINE) at++;
 	return at;
 }
