@@ -84,7 +84,7 @@
 </script>
 
 {#each lanes as lane (lane.id)}
-	<LaneFeeder {lane} {view} {between} {session} />
+	<LaneFeeder {lane} {view} {between} tells={lane === current} {session} />
 {/each}
 
 <div class="grid h-full grid-cols-[16.5rem_minmax(0,1fr)]">

@@ -10,9 +10,11 @@
 		lane: BenchLane;
 		view: BenchView;
 		between: boolean;
+		/** True for the lane in view: its verdict is the one the list of plans tells. */
+		tells: boolean;
 		session: PlanSession;
 	}
-	let { lane, view, between, session }: Props = $props();
+	let { lane, view, between, tells, session }: Props = $props();
 
 	$effect(() => {
 		if (lane.recording && lane.line && !lane.trace) void lane.load(lane.recording, lane.line);
@@ -36,7 +38,8 @@
 	let told = '';
 	$effect(() => {
 		const { verdict, derivation, recording } = lane;
-		if (!verdict || !derivation || !recording || between) return;
+		if (!tells) told = '';
+		if (!verdict || !derivation || !recording || between || !tells) return;
 		const body = { outcome: verdict.outcome, aim: derivation.aim.name, recording: recording.name, revision: session.revision };
 		const same = JSON.stringify([body.outcome, body.aim, body.recording, lane.id]);
 		if (same === told) return;
