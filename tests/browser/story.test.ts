@@ -108,6 +108,25 @@ describe('from the clock to the pin', () => {
 	});
 });
 
+test('a dot of the trade-off chart is taken with a click, as one thing to undo', async () => {
+	await openDemo();
+	const chart = await page.find('canvas[aria-label^="Rate error against resolution"]');
+	await page.driver.sleep(800);
+	// The exact dot of prescale 2 has 30000 ticks: log2 of that on the axis of 1 to 16 bits, at the foot of the error axis.
+	const spot = await page.driver.executeScript<{ x: number; y: number }>(
+		`const { width, height } = arguments[0].getBoundingClientRect();
+		const [left, right, exact] = [87, width - 9, height - 60];
+		return { x: Math.round(left + ((right - left) * (Math.log2(30000) - 1)) / 15 - width / 2), y: Math.round(exact - height / 2) };`,
+		chart
+	);
+	await page.driver.actions().move({ origin: chart, x: spot.x, y: spot.y }).click().perform();
+	await page.holds('Held prescale of dew heater A', '2');
+	await page.holds('Held reload of dew heater A', '29999');
+	await page.pressField('Undo');
+	await page.until('[data-testid=aim]', '59999');
+	await page.until(SAVED, /^saved$/);
+});
+
 describe('the bench', () => {
 	const files: [string, string, string, RegExp][] = [
 		['heater-right.vcd', 'heater_a', 'Within', /64 ppm fast, within what the aim allows/],
