@@ -93,6 +93,11 @@ describe('from the clock to the pin', () => {
 		await page.type('Crystal', '30 MHz');
 		await page.until(LINE, '3 faults');
 		await page.until(LINE, 'Core: 180 MHz is above the limit of 72 MHz: flash and core are specified to 72 MHz.');
+		await page.type('Crystal', '12 M');
+		await page.until('[role=alert]', '“M” is no unit known here');
+		const whole =
+			'const { left, bottom } = arguments[0].getBoundingClientRect(); return document.elementFromPoint(left + 4, bottom - 3) === arguments[0]';
+		expect(await page.driver.executeScript(whole, await page.find('[role=alert]'))).toBe(true);
 		await page.type('Crystal', '12 MHz');
 		await page.until(LINE, 'Every aim is met.');
 	});

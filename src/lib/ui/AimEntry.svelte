@@ -20,6 +20,8 @@
 	const { aim, wish } = $derived(derivation);
 	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
 	const findings = $derived(session.findings.filter((f) => f.aim === aim.id && f.code !== 'field'));
+	/** Out of sight an aim costs nothing; but what is skipped is also clipped, and a message at a field may stand out. */
+	const unmarked = $derived(Object.keys(wish.problems).length === 0);
 	const places = $derived(
 		session.plan.part.timers.flatMap((timer) =>
 			timer.channels.map((channel) => ({ value: `${timer.id} ${channel.id}`, text: `${channel.pin} (${timer.name}, ${channel.name})` }))
@@ -51,7 +53,7 @@
 
 <article
 	id={aim.id}
-	class={['border-b px-5 py-4 [contain-intrinsic-size:auto_13rem] [content-visibility:auto]', open && 'bg-card/60']}
+	class={['border-b px-5 py-4', unmarked && '[contain-intrinsic-size:auto_13rem] [content-visibility:auto]', open && 'bg-card/60']}
 	data-testid="aim"
 >
 	<div class="flex items-start gap-4">

@@ -75,7 +75,7 @@
 			{#if derivation.kernel}<Num value={derivation.kernel} unit="Hz" />{:else}<span class="text-fault">none</span>{/if}
 		</p>
 	{:else}
-		<div class="flex items-stretch overflow-x-auto" role="group" aria-label="Clock of {aim.name}">
+		<div class="flex flex-wrap items-stretch gap-y-1" role="group" aria-label="Clock of {aim.name}">
 			{#each clock as link, i (link.node.id)}
 				{#if i > 0}
 					<span class="flex w-4 shrink-0 items-center justify-center text-soft" aria-hidden="true">›</span>
