@@ -185,7 +185,7 @@
 			</div>
 		</div>
 		{#if current}
-			<div class="grid h-[18.5rem] grid-cols-[minmax(0,1.05fr)_minmax(0,1fr)] border-t bg-card/60">
+			<div class="grid h-[18.5rem] grid-cols-[minmax(0,0.92fr)_minmax(0,1fr)] border-t bg-card/60">
 				<VerdictCard {session} lane={current} />
 				<div class="min-h-0 overflow-y-auto border-l">
 					<Measures lane={current} />

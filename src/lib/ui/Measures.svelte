@@ -22,7 +22,7 @@
 	const spread = (value: number) => Rational.parse(value.toPrecision(3));
 </script>
 
-<section class="min-h-0 min-w-0 overflow-auto px-4 py-2" aria-label="Measured" data-testid="measures">
+<section class="min-h-0 min-w-0 overflow-auto px-3 py-2" aria-label="Measured" data-testid="measures">
 	<h2 class="mb-1 text-[13px] font-bold">Measured</h2>
 	{#if lane.measures && !lane.measures.period}
 		<p class="text-[13px] text-soft">
@@ -32,7 +32,7 @@
 	{:else}
 		<table class="w-full text-[12px]">
 			<thead>
-				<tr class="border-b text-xs text-soft [&_th]:pl-2 [&_th]:text-right [&_th]:font-normal"
+				<tr class="border-b text-xs text-soft [&_th]:pl-1.5 [&_th]:text-right [&_th]:font-normal"
 					><th class="text-left!"></th><th>mean</th><th>min</th><th>max</th><th title="standard deviation, rounded">spread</th><th>count</th
 					></tr
 				>
@@ -40,7 +40,7 @@
 			<tbody>
 				{#each rows as [name, unit, found] (name)}
 					{#if found}
-						<tr class="border-b [&_td]:py-0.5 [&_td]:pl-2 [&_td]:text-right">
+						<tr class="border-b [&_td]:py-0.5 [&_td]:pl-1.5 [&_td]:text-right">
 							<th class="text-left font-normal whitespace-nowrap">{name}</th>
 							<td class="font-bold"><Num value={found.mean} {unit} digits={7} /></td>
 							<td><Num value={found.min} {unit} digits={6} /></td>

@@ -12,7 +12,7 @@
 	let { lane, pinned, onPin }: Props = $props();
 </script>
 
-<section class="px-4 pb-2" aria-label="Suspects" data-testid="suspects">
+<section class="px-3 pb-2" aria-label="Suspects" data-testid="suspects">
 	<h2 class="mb-1 text-[13px] font-bold">
 		Suspects <span class="font-normal text-soft">mistakes that give just these numbers, nearest first</span>
 	</h2>
