@@ -3,10 +3,12 @@ import { AnyReader } from '../formats/index.js';
 import { Rational } from '../exact/index.js';
 import { readFileSync } from 'node:fs';
 import { measurePulses, type PulseMeasures } from '../measure/index.js';
-import { derivePlan, fernhollow, newPwmAim, type Aim, type Plan } from '../plan/index.js';
+import { derivePlan, newPwmAim, readPlan, type Aim, type Plan } from '../plan/index.js';
+import firstPlan from '../plan/fixtures/plan-1.json' with { type: 'json' };
 import { checkPlan, findSuspects, judge, type Verdict } from './index.js';
 
-const plan = fernhollow();
+/** The first demo, on a small Heron-32, as it was frozen. */
+const plan = readPlan(firstPlan);
 
 /** The demo with its aim and clock changed. */
 function changed(aim: Partial<Aim>, clock: Plan['clock'] = {}): Plan {

@@ -1,6 +1,6 @@
 import { Rational } from '../exact/index.js';
 import { ratiosOf, type LimitFinding } from '../part/index.js';
-import type { Derivation, PlanClocks, PlanDerivation, FieldProblem } from '../plan/index.js';
+import type { Derivation, FieldProblem, Plan, PlanClocks, PlanDerivation } from '../plan/index.js';
 import { periodGrid } from '../timer/index.js';
 
 /** What the checks found, as data; the wording is elsewhere. `aim` and `node` say where. */
@@ -12,6 +12,7 @@ export type Finding = { severity: 'fault' | 'warning'; aim?: string; node?: stri
 	| { code: 'kernel-stopped'; timer: string }
 	| { code: 'timer-missing'; timer: string }
 	| { code: 'channel-missing'; timer: string; channel: string }
+	| { code: 'channel-no-pulse'; timer: string; channel: string }
 	| { code: 'channel-shared'; timer: string; channel: string; other: string }
 	| { code: 'reload-shared'; other: string; hz: Rational; wish: Rational }
 	| { code: 'lock-refused'; link: 'prescale' | 'reload' | 'compare'; value: number; limit: number }
@@ -26,25 +27,25 @@ export type Finding = { severity: 'fault' | 'warning'; aim?: string; node?: stri
 );
 
 /** All findings of a derived plan: the clock's first, then each aim's in the plan's order. */
-export function checkPlan({ clocks, aims }: PlanDerivation): Finding[] {
+export function checkPlan({ plan, clocks, aims }: PlanDerivation): Finding[] {
 	const taken = new Map<string, string>();
-	return [...clockFindings(clocks, aims), ...aims.flatMap((derivation) => aimFindings(derivation, taken))];
+	return [...clockFindings(plan, clocks, aims), ...aims.flatMap((derivation) => aimFindings(derivation, taken))];
 }
 
-function clockFindings(clocks: PlanClocks, aims: readonly Derivation[]): Finding[] {
+function clockFindings(plan: Plan, clocks: PlanClocks, aims: readonly Derivation[]): Finding[] {
 	const found: Finding[] = [];
 	if (clocks.broken) found.push({ code: 'clock-broken', severity: 'fault', node: clocks.broken.node, detail: clocks.broken.message });
 	for (const { node, problem } of clocks.unreadable) found.push({ code: 'field', severity: 'fault', node, field: 'setting', problem });
 	for (const { node, value } of clocks.refused) found.push({ code: 'clock-setting', severity: 'fault', node, value });
-	for (const limit of clocks.limits) found.push(limitFinding(limit, aims));
+	for (const limit of clocks.limits) found.push(limitFinding(limit, plan, aims));
 	return found;
 }
 
 /** A limit passed on an unused branch is a warning: nothing hangs on it. */
-function limitFinding({ node, limit, hz, bound }: LimitFinding, aims: readonly Derivation[]): Finding {
-	const link = aims.flatMap((a) => a.clock).find((l) => l.node.id === node);
-	const why = link?.node[limit]?.why ?? '';
-	return { code: 'clock-limit', severity: link ? 'fault' : 'warning', node, limit, hz, bound, why };
+function limitFinding({ node, limit, hz, bound }: LimitFinding, plan: Plan, aims: readonly Derivation[]): Finding {
+	const used = aims.some((a) => a.clock.some((link) => link.node.id === node));
+	const why = plan.part.clock.find((n) => n.id === node)?.[limit]?.why ?? '';
+	return { code: 'clock-limit', severity: used ? 'fault' : 'warning', node, limit, hz, bound, why };
 }
 
 function aimFindings(derivation: Derivation, taken: Map<string, string>): Finding[] {
@@ -54,6 +55,8 @@ function aimFindings(derivation: Derivation, taken: Map<string, string>): Findin
 	for (const [field, problem] of Object.entries(wish.problems)) found.push({ code: 'field', severity: 'fault', ...at, field, problem });
 	if (!timer) return [...found, { code: 'timer-missing', severity: 'fault', ...at, timer: aim.timer }];
 	if (!channel) return [...found, { code: 'channel-missing', severity: 'fault', ...at, timer: timer.name, channel: aim.channel }];
+	if (!derivation.pulse)
+		return [...found, { code: 'channel-no-pulse', severity: 'fault', ...at, timer: timer.name, channel: channel.name }];
 	const key = `${timer.id} ${channel.id}`;
 	const other = taken.get(key);
 	if (other !== undefined)

@@ -101,21 +101,21 @@ test('clockPath goes through the input that is picked', () => {
 describe('setClock on Heron-32', () => {
 	const part = shippedPart('heron-32')!;
 	const kernel = (settings: Parameters<typeof setClock>[1]) =>
-		resolveClock(setClock(part, settings).nodes).rates.get('timer-kernel')!.hz!.toString();
+		resolveClock(setClock(part, settings).nodes).rates.get('timers-b')!.hz!.toString();
 
 	test('runs from the internal oscillator at reset', () => expect(kernel({})).toBe('8000000/1'));
 
 	test('12 MHz x 12 / 2 makes 72 MHz', () => {
-		expect(kernel({ crystal: r('12000000'), loop: 12, core: 'loop-out' })).toBe('72000000/1');
+		expect(kernel({ crystal: r('12000000'), 'loop-source': 'crystal', loop: r('12'), 'core-source': 'loop-out' })).toBe('72000000/1');
 	});
 
 	test('a setting that is not offered is a finding, and the reset value stands', () => {
-		const { findings } = setClock(part, { loop: 49, core: 'nowhere', rc: r('1') });
+		const { findings } = setClock(part, { loop: r('73'), 'core-source': 'nowhere', rc: r('1') });
 		expect(findings.map((f) => `${f.node} ${f.code} ${f.value}`)).toEqual([
-			'rc not-settable 1/1',
-			'loop factor-not-offered 49',
-			'core no-such-input nowhere'
+			'rc not-settable 1',
+			'loop factor-not-offered 73',
+			'core-source no-such-input nowhere'
 		]);
-		expect(kernel({ loop: 49 })).toBe('8000000/1');
+		expect(kernel({ loop: r('73') })).toBe('8000000/1');
 	});
 });

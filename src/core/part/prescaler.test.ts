@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { partProfile, prescaleCode, ratiosOf, shippedPart, type Prescaler } from './index.js';
+import { prescaleCode, ratiosOf, type Prescaler } from './index.js';
 
 const ladder: Prescaler = {
 	kind: 'ladder',
@@ -37,24 +37,4 @@ test('prescaleCode tells what the register holds', () => {
 	expect(prescaleCode(ladder, 64)).toBe(3);
 	expect(prescaleCode(ladder, 3)).toBeUndefined();
 	expect(prescaleCode({ kind: 'fixed', ratio: 12 }, 12)).toBeNull();
-});
-
-describe('partProfile', () => {
-	const heron = shippedPart('heron-32')!;
-	const problems = (change: object) => {
-		const read = partProfile.safeParse({ ...heron, ...change });
-		return read.success ? [] : read.error.issues.map((issue) => issue.path.join('.'));
-	};
-	test('takes what ships', () => expect(problems({})).toEqual([]));
-	test('names every place that is wrong at once', () => {
-		const clock = [...heron.clock, heron.clock[0], { id: 'lost', name: 'Lost', kind: 'gate', from: 'nowhere', reset: true }];
-		expect(problems({ clock })).toEqual(['clock.8.id', 'clock.9.from']);
-	});
-	test('a timer needs its kernel clock', () =>
-		expect(problems({ timers: [{ ...heron.timers[0], kernel: 'gone' }] })).toEqual(['timers.0.kernel']));
-	test('a newer version is refused', () => expect(problems({ version: 2 })).toEqual(['version']));
-	test('factors and limits must be above zero', () => {
-		const bad = heron.clock.map((n) => (n.kind === 'multiply' ? { ...n, by: [0, 2], max: { hz: '-1', why: '' } } : n));
-		expect(problems({ clock: bad }).length).toBeGreaterThanOrEqual(2);
-	});
 });

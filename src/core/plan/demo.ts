@@ -23,7 +23,7 @@ export function newPwmAim(id: string, name: string, timer: string, channel: stri
 export function newPlan(name: string, partId: string): Plan {
 	const part = shippedPart(partId);
 	if (!part) throw new RangeError(`there is no part "${partId}"`);
-	return { version: PLAN_VERSION, name, note: '', part, clock: {}, aims: [], mappings: [] };
+	return { version: PLAN_VERSION, name, note: '', part, clock: {}, labels: {}, wishes: [], held: [], aims: [], mappings: [] };
 }
 
 /** The demo: a telescope dome's controller with its first dew heater. */
@@ -31,7 +31,7 @@ export function fernhollow(): Plan {
 	return {
 		...newPlan('Fernhollow Observatory', 'heron-32'),
 		note: 'Controller of a small telescope dome: dew heaters first.',
-		clock: { crystal: '12 MHz', loop: '12', core: 'loop-out' },
+		clock: { crystal: '12 MHz', 'loop-source': 'crystal', loop: '12', 'core-source': 'loop-out', 'bus-a': '2', sampler: '6', out: '2' },
 		aims: [
 			{
 				...newPwmAim('heater-a', 'dew heater A', 'timer-a', 'ch1'),

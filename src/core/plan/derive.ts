@@ -1,5 +1,6 @@
 import { ppmError, Rational, type Hertz, type Ppm, type Seconds } from '../exact/index.js';
 import { prescaleCode, ratiosOf, type ChannelProfile, type Prescaler, type TimerProfile } from '../part/index.js';
+import { pulseOn, type Pulse } from './places.js';
 import { ratioTable, tableOf, topPeriods, type PeriodCandidate, type RatioTable } from '../solve/index.js';
 import { activeRange, activeTicks, largest, nearestActive, periodTicks, type Counting, type SteadyPwm } from '../timer/index.js';
 import { planClocks, type ClockLink, type PlanClocks } from './clocks.js';
@@ -45,7 +46,9 @@ export interface Derivation {
 	aim: Aim;
 	timer?: TimerProfile;
 	channel?: ChannelProfile;
+	/** How the timer makes pulses on the channel; left out when it cannot. */
 	counting?: Counting;
+	pulse?: Pulse;
 	wish: Wish;
 	clock: ClockLink[];
 	kernel: Hertz | null;
@@ -59,6 +62,7 @@ export interface Derivation {
 }
 
 export interface PlanDerivation {
+	plan: Plan;
 	clocks: PlanClocks;
 	aims: Derivation[];
 }
@@ -73,12 +77,7 @@ export function derivePlan(plan: Plan): PlanDerivation {
 		if (derivation.settings && !decided.has(aim.timer)) decided.set(aim.timer, derivation);
 		return derivation;
 	});
-	return { clocks, aims };
-}
-
-/** The counting of a timer in the mode its PWM runs in. */
-export function countingOf(timer: TimerProfile): Counting {
-	return { mode: timer.modes[0], rule: timer.rule, width: timer.width };
+	return { plan, clocks, aims };
 }
 
 function deriveAim(plan: Plan, aim: Aim, clocks: PlanClocks, owner: Derivation | undefined, tables: Map<string, RatioTable>): Derivation {
@@ -88,10 +87,13 @@ function deriveAim(plan: Plan, aim: Aim, clocks: PlanClocks, owner: Derivation |
 	derivation.timer = timer;
 	derivation.clock = clocks.path(timer.kernel);
 	derivation.kernel = clocks.rate(timer.kernel);
-	derivation.counting = countingOf(timer);
 	const channel = timer.channels.find((c) => c.id === aim.channel);
 	if (!channel) return derivation;
 	derivation.channel = channel;
+	const pulse = pulseOn(timer, channel);
+	if (!pulse) return derivation;
+	derivation.pulse = pulse;
+	derivation.counting = pulse.counting;
 	if (owner) derivation.sharedWith = owner.aim;
 
 	const { kernel, wish } = derivation;
@@ -180,13 +182,13 @@ function addSettings(
 	duty: DutyWish,
 	{ prescale, reload }: { prescale: number; reload: number }
 ): void {
-	const { timer, channel, counting, aim } = derivation;
+	const { timer, pulse, counting, aim } = derivation;
 	const ticks = periodTicks(counting!, reload)!;
 	const tickRate = kernel.div(Rational.int(prescale));
 	const wanted = wantedTicks(duty, tickRate, ticks);
 	const compare = chooseCompare(derivation, reload, wanted);
 	if (compare === undefined) return;
-	const active = activeTicks(counting!, reload, channel!.output, compare)!;
+	const active = activeTicks(counting!, reload, pulse!.rule, compare)!;
 	const hz = tickRate.div(Rational.int(ticks));
 	const whole = Rational.int(ticks);
 	derivation.settings = {
@@ -204,9 +206,9 @@ function addSettings(
 		ppm: ppmError(hz, wish),
 		dutyError: Rational.int(active).sub(wanted).div(whole),
 		wantedTicks: wanted,
-		mostActive: activeRange(counting!, reload, channel!.output)!.most
+		mostActive: activeRange(counting!, reload, pulse!.rule)!.most
 	};
-	derivation.wave = { counting: counting!, reload, compare, output: channel!.output, inverted: aim.polarity === 'low' };
+	derivation.wave = { counting: counting!, reload, compare, output: pulse!.rule, inverted: (aim.polarity === 'low') !== pulse!.inverted };
 }
 
 function wantedTicks(duty: DutyWish, tickRate: Hertz, ticks: number): Rational {
@@ -224,8 +226,8 @@ function wantedTicks(duty: DutyWish, tickRate: Hertz, ticks: number): Rational {
 }
 
 function chooseCompare(derivation: Derivation, reload: number, wanted: Rational): number | undefined {
-	const { aim, counting, channel } = derivation;
-	if (aim.locks.compare === undefined) return nearestActive(counting!, reload, channel!.output, wanted)!.compare;
+	const { aim, counting, pulse } = derivation;
+	if (aim.locks.compare === undefined) return nearestActive(counting!, reload, pulse!.rule, wanted)!.compare;
 	const locked = readWhole(aim.locks.compare, 0);
 	const limit = largest(counting!.width);
 	if (locked.ok && locked.value <= limit) return locked.value;

@@ -1,11 +1,11 @@
 import { z } from 'zod';
-import { partProfile } from '../part/index.js';
+import { partProfile, upgradeProfile, type PartProfile } from '../part/index.js';
 
 /**
- * The plan document, format version 1: immutable, and holding what people typed, as they typed it. Nothing derived is
+ * The plan document, format version 2: immutable, and holding what people typed, as they typed it. Nothing derived is
  * stored, so a wrong entry survives a reload and a better derivation needs no migration.
  */
-export const PLAN_VERSION = 1;
+export const PLAN_VERSION = 2;
 
 /** Text as typed; the store takes no zero character. */
 const typed = z
@@ -44,21 +44,38 @@ export const mapping = z.strictObject({
 	instrument: typed
 });
 
-export const planDocument = z.strictObject({
+/** A rate asked of a clock node; `value` is a rate as typed, another node's id for `equal`, and unused for `highest` and `lowest`. */
+export const clockWish = z.strictObject({
+	id: ident,
+	node: ident,
+	kind: z.enum(['exactly', 'nearest', 'multiple', 'equal', 'highest', 'lowest']),
+	value: typed
+});
+
+const frame = {
 	version: z.literal(PLAN_VERSION),
 	name: typed,
 	note: z.string().max(4000),
-	/** The plan's own snapshot of its part. */
-	part: partProfile,
-	/** Settings of clock nodes by node id, as typed; left out: as at reset. */
+	/** Settings of clock nodes by node id, as typed; left out: as at reset, or open for a gate that an aim's timer needs. */
 	clock: z.record(ident, typed),
+	/** The plan's own names and notes for clock nodes, by node id. */
+	labels: z.record(ident, z.strictObject({ name: typed, note: z.string().max(2000) })),
+	/** Rates asked for, the weightiest first, and the nodes whose settings stay as they are in a search. */
+	wishes: z.array(clockWish).max(50),
+	held: z.array(ident).max(10_000),
 	aims: z.array(pwmAim).max(1000),
 	mappings: z.array(mapping).max(1000)
-});
+};
+
+/** `part`: the plan's own snapshot of its part. */
+export const planDocument = z.strictObject({ ...frame, part: partProfile });
+/** As planDocument, for a document whose part is known to be sound. */
+export const planFrame = z.strictObject({ ...frame, part: z.custom<PartProfile>() });
 
 export type Plan = z.infer<typeof planDocument>;
 export type Aim = z.infer<typeof pwmAim>;
 export type Mapping = z.infer<typeof mapping>;
+export type ClockWish = z.infer<typeof clockWish>;
 
 /** A document that cannot be read: all its findings at once, each with its path. */
 export class PlanError extends Error {
@@ -70,7 +87,11 @@ export class PlanError extends Error {
 type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
 
 /** What brings a document from version n to n + 1, at index n - 1. */
-const MIGRATIONS: Migration[] = [];
+const MIGRATIONS: Migration[] = [addClockWishes];
+
+function addClockWishes(old: Record<string, unknown>): Record<string, unknown> {
+	return { ...old, version: 2, part: upgradeProfile(old.part), labels: {}, wishes: [], held: [] };
+}
 
 /** Reads a stored or imported document of any known version. Throws PlanError. */
 export function readPlan(raw: unknown): Plan {

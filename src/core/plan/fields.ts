@@ -3,7 +3,7 @@ import { MILLION, Rational, readQuantity, type Hertz, type Ppm, type Quantity, t
 /** Why a typed field makes no sense where it stands. `expected` names what would be accepted. */
 export interface FieldProblem {
 	reason: ReadFailure | 'wrong-dimension' | 'not-positive' | 'negative' | 'not-whole' | 'bare-number' | 'too-large';
-	expected: 'rate' | 'tolerance' | 'duty' | 'bits' | 'whole' | 'frequency' | 'error';
+	expected: 'rate' | 'tolerance' | 'duty' | 'bits' | 'whole' | 'factor' | 'frequency' | 'error';
 	unit?: string;
 }
 
@@ -95,4 +95,12 @@ export function readInstrument(text: string): Field<Ppm> {
 	if (text.trim() === '' || text.trim() === '0') return { ok: true, value: Rational.zero };
 	const found = readTolerance(text, undefined);
 	return found.ok ? found : refuse({ ...found.problem, expected: 'error' });
+}
+
+/** "12", "x 12", "÷ 2", "12.375", "99/8": a factor above zero. */
+export function readClockFactor(text: string): Field<Rational> {
+	return read(text.replace(/^\s*[x×*÷/]\s*/, ''), 'factor', ({ dimension, value }) => {
+		if (dimension !== 'number') return refuse({ reason: 'wrong-dimension', expected: 'factor' });
+		return value.sign > 0 ? { ok: true, value } : refuse({ reason: 'not-positive', expected: 'factor' });
+	});
 }

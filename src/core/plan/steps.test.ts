@@ -1,4 +1,5 @@
 import fc from 'fast-check';
+import firstPlan from './fixtures/plan-1.json' with { type: 'json' };
 import { describe, expect, test } from 'vitest';
 import {
 	applyStep,
@@ -149,11 +150,18 @@ describe('history', () => {
 });
 
 describe('readPlan', () => {
+	test('brings a plan of version 1 up to date, part and all', () => {
+		const { version, part, ...rest } = readPlan(firstPlan);
+		expect(version).toBe(2);
+		expect(rest).toMatchObject({ clock: firstPlan.clock, aims: firstPlan.aims, labels: {}, wishes: [], held: [] });
+		expect(part.timers[0].channels[1].outputs).toEqual([{ model: 'level', sense: 'below' }]);
+		expect(part.pins?.[1]).toEqual({ id: 'pin-2', name: 'pin 18', functions: ['timer-a.ch2'] });
+	});
 	test('reads what it wrote', () => expect(readPlan(JSON.parse(JSON.stringify(plan)))).toEqual(plan));
 	test.each([
 		[null, 'version'],
 		[{ version: 0 }, 'version'],
-		[{ ...plan, version: 2 }, 'newer than the 1'],
+		[{ ...plan, version: 3 }, 'newer than the 2'],
 		[{ ...plan, aims: [{ ...plan.aims[0], rate: 5 }] }, 'aims.0.rate'],
 		[{ ...plan, part: { ...plan.part, timers: 'many' } }, 'part.timers']
 	])('refuses %#', (raw, want) => expect(() => readPlan(raw)).toThrow(want));

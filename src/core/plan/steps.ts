@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { planDocument, PlanError, type Plan } from './document.js';
+import { planDocument, planFrame, PlanError, type Plan } from './document.js';
 
 /**
  * Every edit of a plan is a step: it applies to the document it was made for, has an inverse, and is plain JSON. A path
@@ -63,7 +63,8 @@ export function joinSteps(label: string, steps: readonly Step[]): Step {
 /** The document after the step. Throws StepMismatch when the step was made for another, PlanError when the result would be no plan. */
 export function applyStep(plan: Plan, step: Step): Plan {
 	const next = step.parts.reduce<unknown>(applyPart, plan);
-	const read = planDocument.safeParse(next);
+	const samePart = (next as Plan | undefined)?.part === plan.part;
+	const read = (samePart ? planFrame : planDocument).safeParse(next);
 	if (!read.success) throw new PlanError(read.error.issues.map(({ path: at, message }) => ({ path: at.join('.'), message })));
 	return next as Plan;
 }

@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { Rational } from '../../core/exact/index.js';
-import { fernhollow } from '../../core/plan/index.js';
+import firstPlan from '../../core/plan/fixtures/plan-1.json' with { type: 'json' };
+import { readPlan } from '../../core/plan/index.js';
 import { ratioTable } from '../../core/solve/index.js';
 import { matching } from './commands.js';
 import { addAim, duplicateAim, mapLine, removeAim } from './edits.js';
@@ -8,7 +9,7 @@ import { fileName } from './export.js';
 import { PlanSession } from './session.svelte.js';
 import { EXACT_PPM, frontCsv, frontDots } from './tradeoff.js';
 
-const open = () => new PlanSession({ id: 'p', revision: 1, document: fernhollow(), history: [] });
+const open = () => new PlanSession({ id: 'p', revision: 1, document: readPlan(firstPlan), history: [] });
 
 describe('edits', () => {
 	test('a new aim takes the next free channel and the timer’s rate, so that it is met as it stands', () => {

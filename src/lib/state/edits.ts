@@ -1,4 +1,4 @@
-import { joinSteps, newPwmAim, removeStep, setStep, type Aim, type Plan } from '../../core/plan/index.js';
+import { joinSteps, newPwmAim, pulsePlaces, removeStep, setStep, type Aim, type Plan } from '../../core/plan/index.js';
 import type { PlanSession } from './session.svelte.js';
 
 /** Edits that more than one place of the screen makes, each one undoable step. */
@@ -54,7 +54,7 @@ export function mapLine(session: PlanSession, recording: string, line: string, a
 
 /** Timer and channel that no aim drives yet; undefined when all are taken, or the part has none. */
 function freeChannel(plan: Plan): [string, string] | undefined {
-	const all = plan.part.timers.flatMap((timer) => timer.channels.map((channel): [string, string] => [timer.id, channel.id]));
+	const all = pulsePlaces(plan.part).map(({ timer, channel }): [string, string] => [timer.id, channel.id]);
 	const free = all.find(([timer, channel]) => !plan.aims.some((aim) => aim.timer === timer && aim.channel === channel));
 	return free ?? all[0];
 }

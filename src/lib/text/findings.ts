@@ -37,6 +37,8 @@ export function findingText(finding: Finding): string {
 			return `The part has no timer “${finding.timer}”; choose one that it has.`;
 		case 'channel-missing':
 			return `${finding.timer} has no channel “${finding.channel}”; choose one that it has.`;
+		case 'channel-no-pulse':
+			return `${finding.timer}, ${finding.channel} cannot drive pulses of a settable width; choose a channel that can.`;
 		case 'channel-shared':
 			return `${finding.timer}, ${finding.channel} drives “${finding.other}” already; one channel drives one pin.`;
 		case 'reload-shared':

@@ -6,6 +6,7 @@ const WANTED: Record<FieldProblem['expected'], string> = {
 	duty: 'a duty such as 35 % or 1/3, a time such as 120 us on, or a count such as 2100 ticks',
 	bits: 'a whole number of bits from 0 to 32, such as 10 bits',
 	whole: 'a whole number such as 59999 or 0xEA5F',
+	factor: 'a factor such as 12',
 	frequency: 'a frequency such as 12 MHz',
 	error: 'a share such as 25 ppm or 0.01 %'
 };

@@ -1,10 +1,11 @@
 import { describe, expect, test } from 'vitest';
 import { Rational } from '../../core/exact/index.js';
 import { checkPlan } from '../../core/check/index.js';
-import { derivePlan, fernhollow, type Plan } from '../../core/plan/index.js';
+import firstPlan from '../../core/plan/fixtures/plan-1.json' with { type: 'json' };
+import { derivePlan, readPlan, type Plan } from '../../core/plan/index.js';
 import { findingPlace, findingText, hertz, percent, ppm, problemText, seconds, signed, verdictText } from './index.js';
 
-const plan = fernhollow();
+const plan = readPlan(firstPlan);
 const said = (change: Partial<Plan['aims'][0]>, clock: Plan['clock'] = {}) => {
 	const doc = { ...plan, clock: { ...plan.clock, ...clock }, aims: [{ ...plan.aims[0], ...change }] };
 	return checkPlan(derivePlan(doc)).map((f) => `${findingPlace(f, doc)}: ${findingText(f)}`);

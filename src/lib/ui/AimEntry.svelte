@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { Aim, Derivation } from '../../core/plan/index.js';
+	import { pulsePlaces, type Aim, type Derivation } from '../../core/plan/index.js';
 	import { duplicateAim, removeAim } from '../state/edits.js';
 	import { notices } from '../state/notices.svelte.js';
 	import type { PlanSession } from '../state/session.svelte.js';
@@ -23,9 +23,10 @@
 	/** Out of sight an aim costs nothing; but what is skipped is also clipped, and a message at a field may stand out. */
 	const unmarked = $derived(Object.keys(wish.problems).length === 0);
 	const places = $derived(
-		session.plan.part.timers.flatMap((timer) =>
-			timer.channels.map((channel) => ({ value: `${timer.id} ${channel.id}`, text: `${channel.pin} (${timer.name}, ${channel.name})` }))
-		)
+		pulsePlaces(session.plan.part).map(({ timer, channel, pins }) => ({
+			value: `${timer.id} ${channel.id}`,
+			text: `${pins.map((pin) => pin.name).join(' or ') || 'no pin'} (${timer.name}, ${channel.name})`
+		}))
 	);
 	const known = $derived(places.some((p) => p.value === `${aim.timer} ${aim.channel}`));
 

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { Derivation, Settings } from '../../core/plan/index.js';
-	import { readFrequency, readWhole } from '../../core/plan/index.js';
-	import { factorAllowed, type ClockNodeProfile } from '../../core/part/index.js';
+	import { readClockFactor, readFrequency } from '../../core/plan/index.js';
+	import { factorAllowed, factorsText, type ClockNodeProfile } from '../../core/part/index.js';
 	import { steadyWave } from '../../core/timer/index.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { hex, problemText } from '../text/index.js';
@@ -38,10 +38,10 @@
 			return read.ok ? undefined : problemText(read.problem);
 		}
 		if (node.kind !== 'divide' && node.kind !== 'multiply') return undefined;
-		const read = readWhole(typed.replace(/^\s*[x×÷/]\s*/, ''), 1);
+		const read = readClockFactor(typed);
 		if (!read.ok) return problemText(read.problem);
 		if (factorAllowed(node.by, read.value)) return undefined;
-		return `Not offered here; ${Array.isArray(node.by) ? node.by.join(', ') : `${node.by.from} to ${node.by.to}`} is.`;
+		return `Not offered here; ${factorsText(node.by)} is.`;
 	}
 
 	function setClock(node: ClockNodeProfile, text: string, first: boolean) {
@@ -76,7 +76,7 @@
 		</p>
 	{:else}
 		<div class="flex flex-wrap items-stretch gap-y-1" role="group" aria-label="Clock of {aim.name}">
-			{#each clock as link, i (link.node.id)}
+			{#each clock.filter((link) => link.node.kind !== 'gate' || !link.hz) as link, i (link.node.id)}
 				{#if i > 0}
 					<span class="flex w-4 shrink-0 items-center justify-center text-soft" aria-hidden="true">›</span>
 				{/if}

@@ -1,0 +1,35 @@
+import type { PinProfile, Route } from './pins.js';
+import type { PartProfile } from './profile.js';
+import type { CountingMode, OutputProfile, TimerProfile } from './timer.js';
+
+/** Pins that a function reaches: "timer-a.ch1", "timer-a.ch1.n", "timer-a.in", "clock.crystal". */
+export function pinsOf(part: PartProfile, pinFunction: string): PinProfile[] {
+	return (part.pins ?? []).filter((pin) => pin.functions.includes(pinFunction));
+}
+
+/** The timers' trigger routes that lead to a timer. */
+export function routesTo(part: PartProfile, timer: string): Route[] {
+	return (part.wiring ?? []).filter((route) => route.to.timer === timer);
+}
+
+/** The timers that take their clock from a node, or are switched by it. */
+export function timersOn(part: PartProfile, node: string): TimerProfile[] {
+	return part.timers.filter((timer) => timer.kernel === node || timer.gate === node);
+}
+
+/**
+ * What an output makes of its compare in a way of counting: "below" and "above" of the level model; "enter" and "leave"
+ * for an action output that goes active at zero (at top, counting down) and inactive at the match. `inverted`: the other way round.
+ * undefined for any other preset, which has no one duty.
+ */
+export function pulseRule(
+	output: OutputProfile,
+	mode: CountingMode
+): { rule: 'below' | 'above' | 'enter' | 'leave'; inverted: boolean } | undefined {
+	if (output.model === 'level') return { rule: output.sense, inverted: false };
+	const [begin, end, other] = mode === 'down' ? [output.top, output.matchDown, output.zero] : [output.zero, output.matchUp, output.top];
+	if (mode === 'updown' || other !== undefined) return undefined;
+	if (begin === 'high' && end === 'low') return { rule: output.edge, inverted: false };
+	if (begin === 'low' && end === 'high') return { rule: output.edge, inverted: true };
+	return undefined;
+}
