@@ -1,3 +1,4 @@
+import { benchClock } from './clock.js';
 import { benchParse } from './parse.js';
 import { benchPeriods } from './period.js';
 import { report } from './report.js';
@@ -8,6 +9,7 @@ const BENCHES = {
 	vcd: () => benchParse(report, 'vcd'),
 	csv: () => benchParse(report, 'csv'),
 	period: () => benchPeriods(report),
+	clock: () => benchClock(report),
 	scene: () => benchScene(report)
 };
 
