@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import type { BenchWorker } from './protocol.js';
+import type { RatesWorker } from './rates.js';
 
 let bench: Comlink.Remote<BenchWorker> | undefined;
 
@@ -8,3 +9,14 @@ export function benchWorker(): Comlink.Remote<BenchWorker> {
 	bench ??= Comlink.wrap<BenchWorker>(new Worker(new URL('./bench.worker.ts', import.meta.url), { type: 'module' }));
 	return bench;
 }
+
+let rates: Comlink.Remote<RatesWorker> | undefined;
+
+/** The page's one worker that searches clock rates, started at first use. */
+export function ratesWorker(): Comlink.Remote<RatesWorker> {
+	rates ??= Comlink.wrap<RatesWorker>(new Worker(new URL('./rates.worker.ts', import.meta.url), { type: 'module' }));
+	return rates;
+}
+
+/** A function that a worker may call. */
+export const callback = Comlink.proxy;

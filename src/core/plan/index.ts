@@ -19,6 +19,8 @@ export { derivePlan } from './derive.js';
 export { pulseOn, pulsePlaces } from './places.js';
 export type { Pulse, Place } from './places.js';
 export type { Derivation, PlanDerivation, Settings, Wish } from './derive.js';
+export { planQuestion } from './wishes.js';
+export type { PlanQuestion } from './wishes.js';
 export { planClocks } from './clocks.js';
 export type { ClockLink, PlanClocks } from './clocks.js';
 export { readInstrument, readRate, readTolerance, readDuty, readBits, readWhole, readFrequency, readClockFactor } from './fields.js';

@@ -17,8 +17,11 @@ export function commandsOf(session: PlanSession, goto: (to: string) => unknown):
 		{ name: 'Redo', keys: 'Ctrl+Shift+Z', run: () => void session.redo() },
 		{ name: 'New aim', run: () => void goto(`${base}/aims#${addAim(session)}`) },
 		{ name: 'Go to Plans', run: () => void goto('/plans') },
+		{ name: 'Go to Clock', run: () => void goto(`${base}/clock`) },
+		{ name: 'Ask for clock rates', run: () => void goto(`${base}/clock#rates`) },
 		{ name: 'Go to Aims', run: () => void goto(`${base}/aims`) },
 		{ name: 'Go to Bench', run: () => void goto(`${base}/bench`) },
+		{ name: 'Go to Parts', run: () => void goto(`/parts?plan=${session.id}`) },
 		{ name: 'Save the plan as a file', run: () => exportPlan(session.plan) },
 		{ name: theme.dark ? 'Light paper' : 'Dark paper', run: () => theme.set(!theme.dark) },
 		...session.plan.aims.map((aim) => ({ name: `Aim: ${aim.name || 'unnamed'}`, run: () => void goto(`${base}/aims#${aim.id}`) }))

@@ -17,7 +17,9 @@ const FIELDS: Record<string, string> = {
 /** Where a finding lies, in the plan's own names. */
 export function findingPlace(finding: Finding, plan: Plan): string {
 	if (finding.aim !== undefined) return plan.aims.find((a) => a.id === finding.aim)?.name || 'unnamed aim';
-	return plan.part.clock.find((n) => n.id === finding.node)?.name ?? 'clock';
+	if (finding.node === undefined) return 'clock';
+	const own = Object.hasOwn(plan.labels, finding.node) ? plan.labels[finding.node].name : '';
+	return own || (plan.part.clock.find((n) => n.id === finding.node)?.name ?? 'clock');
 }
 
 /** A finding in one or two plain sentences. */

@@ -1,4 +1,5 @@
 export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex } from './numbers.js';
-export { problemText } from './problems.js';
+export { arithmetic, factorText } from './clock.js';
+export { problemText, wishProblemText } from './problems.js';
 export { findingText, findingPlace } from './findings.js';
 export { OUTCOME, verdictText, suspectText, noteText } from './bench.js';

@@ -41,3 +41,10 @@ export function problemText({ reason, expected, unit }: FieldProblem): string {
 				: `This is too large; ${wanted} is wanted.`;
 	}
 }
+
+/** Why a wish for a clock rate cannot be asked. */
+export function wishProblemText(problem: FieldProblem | 'no-node' | 'own-node'): string {
+	if (problem === 'no-node') return 'The part has no such clock node; choose one that it has.';
+	if (problem === 'own-node') return 'A node is always equal to itself; choose another.';
+	return problemText(problem);
+}

@@ -16,8 +16,8 @@
 		if (findings.length === 0) return;
 		session.findingAt = at < 0 ? 0 : (at + by + findings.length) % findings.length;
 		const finding = findings[session.findingAt];
-		const aim = finding.aim ?? session.plan.aims[0]?.id;
-		if (aim !== undefined) void goto(`/plan/${session.id}/aims#${aim}`);
+		if (finding.aim !== undefined) void goto(`/plan/${session.id}/aims#${finding.aim}`);
+		else if (finding.node !== undefined) void goto(`/plan/${session.id}/clock#${finding.node}`);
 	}
 </script>
 

@@ -4,9 +4,11 @@
 	import { theme } from '../state/theme.svelte.js';
 	import Glyph from './Glyph.svelte';
 
+	type Station = 'plans' | 'clock' | 'aims' | 'bench' | 'parts';
+
 	interface Props {
 		/** The station in view. */
-		station: 'plans' | 'aims' | 'bench';
+		station: Station;
 		/** The open plan's id, when there is one. */
 		planId?: string;
 		top: Snippet;
@@ -15,14 +17,16 @@
 	}
 	let { station, planId, top, foot, children }: Props = $props();
 
-	const stations: { id: 'plans' | 'aims' | 'bench'; name: string; href: string }[] = $derived([
+	const stations: { id: Station; name: string; href: string }[] = $derived([
 		{ id: 'plans', name: 'Plans', href: '/plans' },
 		...(planId
 			? [
+					{ id: 'clock' as const, name: 'Clock', href: `/plan/${planId}/clock` },
 					{ id: 'aims' as const, name: 'Aims', href: `/plan/${planId}/aims` },
 					{ id: 'bench' as const, name: 'Bench', href: `/plan/${planId}/bench` }
 				]
-			: [])
+			: []),
+		{ id: 'parts', name: 'Parts', href: planId ? `/parts?plan=${planId}` : '/parts' }
 	]);
 </script>
 

@@ -22,7 +22,7 @@
 	const shelf = untrack(() => new RecordingShelf(loaded.id, recordings));
 	provideOpenPlan({ session, recordings: shelf });
 
-	const station = $derived(page.url.pathname.endsWith('/bench') ? 'bench' : 'aims');
+	const station = $derived((['clock', 'bench'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims');
 
 	function onKey(event: KeyboardEvent) {
 		if (!(event.ctrlKey || event.metaKey) || event.altKey) return;

@@ -1,8 +1,9 @@
 <script lang="ts">
 	import type { Derivation, Settings } from '../../core/plan/index.js';
-	import { readClockFactor, readFrequency } from '../../core/plan/index.js';
-	import { factorAllowed, factorsText, type ClockNodeProfile } from '../../core/part/index.js';
+	import type { ClockNodeProfile } from '../../core/part/index.js';
 	import { steadyWave } from '../../core/timer/index.js';
+	import { clockProblem, typedClock } from '../state/clockFields.js';
+	import { nodeName } from '../state/ladder.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { hex, problemText } from '../text/index.js';
 	import Lane from './Lane.svelte';
@@ -22,27 +23,6 @@
 	const NAMES = { prescale: 'Prescale', reload: 'Reload', compare: 'Compare' };
 	const off = $derived(session.findings.some((f) => f.aim === aim.id && f.code.startsWith('rate-')));
 	const limits = $derived(new Set(session.findings.filter((f) => f.code === 'clock-limit').map((f) => f.node)));
-
-	/** What the field of a node shows: as typed, or the setting at reset. */
-	function typedOf(node: ClockNodeProfile): string {
-		const typed = session.plan.clock[node.id];
-		if (typed !== undefined) return typed;
-		return node.kind === 'source' ? `${Number(node.hz) / 1e6} MHz` : 'reset' in node ? String(node.reset) : '';
-	}
-
-	function problemOf(node: ClockNodeProfile): string | undefined {
-		const typed = session.plan.clock[node.id];
-		if (typed === undefined) return undefined;
-		if (node.kind === 'source') {
-			const read = readFrequency(typed);
-			return read.ok ? undefined : problemText(read.problem);
-		}
-		if (node.kind !== 'divide' && node.kind !== 'multiply') return undefined;
-		const read = readClockFactor(typed);
-		if (!read.ok) return problemText(read.problem);
-		if (factorAllowed(node.by, read.value)) return undefined;
-		return `Not offered here; ${factorsText(node.by)} is.`;
-	}
 
 	function setClock(node: ClockNodeProfile, text: string, first: boolean) {
 		session.set(['clock', node.id], text, `set ${node.name}`, !first);
@@ -81,15 +61,19 @@
 					<span class="flex w-4 shrink-0 items-center justify-center text-soft" aria-hidden="true">›</span>
 				{/if}
 				<div class={['flex min-w-25 flex-1 flex-col rounded-xs border bg-card px-2 py-1', limits.has(link.node.id) && 'border-fault']}>
-					<span class="truncate text-[11px] text-soft" title={link.node.name}>{link.node.name}</span>
+					<a
+						class="truncate text-[11px] text-soft hover:text-accent hover:underline"
+						href="/plan/{session.id}/clock#{link.node.id}"
+						title="{nodeName(session.plan, link.node.id)}: see it on the ladder">{nodeName(session.plan, link.node.id)}</a
+					>
 					<span class="flex items-baseline gap-1 text-[13px]">
 						{#if link.node.kind === 'source'}
 							{#if link.node.chosen}
 								<TypedField
 									small
 									label={link.node.name}
-									value={typedOf(link.node)}
-									problem={problemOf(link.node)}
+									value={typedClock(session.plan, link.node)}
+									problem={clockProblem(session.plan, link.node)}
 									onInput={(text, first) => setClock(link.node, text, first)}
 								/>
 							{:else}
@@ -101,19 +85,19 @@
 								small
 								least={2}
 								label="{link.node.name}: {link.node.kind === 'divide' ? 'divide by' : 'multiply by'}"
-								value={typedOf(link.node)}
-								problem={problemOf(link.node)}
+								value={typedClock(session.plan, link.node)}
+								problem={clockProblem(session.plan, link.node)}
 								onInput={(text, first) => setClock(link.node, text, first)}
 							/>
 						{:else if link.node.kind === 'select'}
 							<select
 								class="w-full min-w-0 plain-select py-0"
 								aria-label={link.node.name}
-								value={typedOf(link.node)}
+								value={typedClock(session.plan, link.node)}
 								onchange={(event) => setClock(link.node, event.currentTarget.value, true)}
 							>
 								{#each link.node.from as from (from)}
-									<option value={from}>{session.plan.part.clock.find((n) => n.id === from)?.name ?? from}</option>
+									<option value={from}>{nodeName(session.plan, from)}</option>
 								{/each}
 							</select>
 						{:else if link.factor}

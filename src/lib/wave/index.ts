@@ -4,3 +4,7 @@ export { readInks, hatch, paintPlanned, paintMeasured, paintDisagreement } from 
 export type { Inks, Band } from './painter.js';
 export { rulerMarks, timeLabel } from './ruler.js';
 export type { Mark } from './ruler.js';
+export { layLadder, ladderMarks, yOf, hzAt } from './ladder.js';
+export type { Ladder, LadderNode, Rung, Scale } from './ladder.js';
+export { paintLadder } from './ladderPainter.js';
+export type { LadderLink, LadderLook } from './ladderPainter.js';

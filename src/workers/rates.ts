@@ -1,0 +1,33 @@
+import { Rational } from '../core/exact/index.js';
+import type { Plan } from '../core/plan/index.js';
+import type { RateAnswer, SearchProgress } from '../core/solve/index.js';
+
+/** An answer of the rate search as it crosses from the worker: rationals as text. */
+export interface WireAnswer {
+	/** Settings of the nodes that change, by id: a factor as "num/den", an input's id, or "on". */
+	changes: [string, string][];
+	met: { hz: string; ppm?: string }[];
+}
+
+export interface RatesProgress extends SearchProgress {
+	combinations: string;
+	answers: WireAnswer[];
+}
+
+/** What the rates worker does: one search at a time, a new one ends the one before. */
+export interface RatesWorker {
+	/** Searches for the plan's wishes and tells how far it is, at first soon, then some ten times a second. Throws RangeError as RateSearch does. */
+	search(plan: Plan, keep: number, onProgress: (progress: RatesProgress) => void | Promise<void>): Promise<void>;
+	stop(): void;
+}
+
+export function toWireAnswer({ settings, changed, met }: RateAnswer): WireAnswer {
+	const text = (id: string) => {
+		const setting = settings[id];
+		return setting instanceof Rational ? setting.toString() : setting === true ? 'on' : String(setting);
+	};
+	return {
+		changes: changed.map((id) => [id, text(id)]),
+		met: met.map(({ hz, ppm }) => ({ hz: hz.toString(), ...(ppm && { ppm: ppm.toString() }) }))
+	};
+}
