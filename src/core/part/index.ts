@@ -15,6 +15,8 @@ export { factorAllowed, factorAt, factorCount, factorsText, nearestFactor, readF
 export { pinsOf, routesTo, timersOn, pulseRule } from './lookup.js';
 export { setClock, resetSetting } from './settings.js';
 export type { ClockSetting, ClockSettings, SettingFinding } from './settings.js';
+export { differences } from './diff.js';
+export type { Difference } from './diff.js';
 export { upgradeProfile } from './upgrade.js';
 export { readProfile, fileFindings, ProfileError } from './file.js';
 export { shippedParts, shippedPart } from './shelf.js';

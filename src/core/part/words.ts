@@ -19,7 +19,8 @@ export const whole = z
 export const rational = z
 	.string()
 	.max(80)
-	.refine((text) => Rational.tryParse(text) !== undefined, 'a number such as "72000000" or "3/2" is wanted');
+	.regex(/^[+-]?(\d+ ?\/ ?\d+|(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,4})?)$/, 'a number such as "72000000" or "3/2" is wanted')
+	.refine((text) => Rational.tryParse(text) !== undefined, 'a fraction cannot have 0 below the line');
 export const positiveRational = rational.refine((text) => (Rational.tryParse(text)?.sign ?? 1) > 0, 'a number above zero is wanted');
 
 /** A page of a manual or a note elsewhere, on any element. */

@@ -1,4 +1,4 @@
-import { shippedPart } from '../part/index.js';
+import { shippedPart, type PartProfile } from '../part/index.js';
 import { PLAN_VERSION, type Aim, type Plan } from './document.js';
 
 /** A fresh PWM aim on a timer's channel, met as it stands by most timers. */
@@ -19,17 +19,15 @@ export function newPwmAim(id: string, name: string, timer: string, channel: stri
 	};
 }
 
-/** An empty plan on a shipped part. Throws RangeError for an unknown part. */
-export function newPlan(name: string, partId: string): Plan {
-	const part = shippedPart(partId);
-	if (!part) throw new RangeError(`there is no part "${partId}"`);
+/** An empty plan on a part, of which it keeps this snapshot. */
+export function newPlan(name: string, part: PartProfile): Plan {
 	return { version: PLAN_VERSION, name, note: '', part, clock: {}, labels: {}, wishes: [], held: [], aims: [], mappings: [] };
 }
 
 /** The demo: a telescope dome's controller with its first dew heater. */
 export function fernhollow(): Plan {
 	return {
-		...newPlan('Fernhollow Observatory', 'heron-32'),
+		...newPlan('Fernhollow Observatory', shippedPart('heron-32')!),
 		note: 'Controller of a small telescope dome: dew heaters first.',
 		clock: { crystal: '12 MHz', 'loop-source': 'crystal', loop: '12', 'core-source': 'loop-out', 'bus-a': '2', sampler: '6', out: '2' },
 		aims: [

@@ -7,10 +7,10 @@ import { chunks, lines, plans, recordings, revisions, type LastVerdict } from '.
 /** Steps kept for undo after a reload. */
 const HISTORY = 200;
 
-/** An edit of a revision that is not the newest any more. */
+/** An edit of a plan's or a profile's revision that is not the newest any more. */
 export class StaleRevision extends Error {
 	constructor(readonly revision: number) {
-		super(`the plan stands at revision ${revision} by now`);
+		super(`it stands at revision ${revision} by now`);
 	}
 }
 

@@ -113,5 +113,15 @@ export const chunks = pgTable(
 	(table) => [primaryKey({ columns: [table.recordingId, table.line, table.number] })]
 );
 
+/** A part profile of one's own, as text: a draft that is no valid profile yet is kept too. */
+export const parts = pgTable('parts', {
+	id: text().primaryKey(),
+	revision: integer().notNull(),
+	text: text().notNull(),
+	createdAt: moment().notNull().defaultNow(),
+	savedAt: moment().notNull().defaultNow(),
+	deletedAt: moment()
+});
+
 /** What was done once for this database, such as laying in the demo. */
 export const done = pgTable('done', { name: text().primaryKey(), at: moment().notNull().defaultNow() });

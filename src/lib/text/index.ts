@@ -2,4 +2,5 @@ export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex } from './n
 export { arithmetic, factorText } from './clock.js';
 export { problemText, wishProblemText } from './problems.js';
 export { findingText, findingPlace } from './findings.js';
+export { profileKey, profilePlace } from './part.js';
 export { OUTCOME, verdictText, suspectText, noteText } from './bench.js';

@@ -175,6 +175,7 @@
 			<canvas bind:this={canvas} class="pointer-events-none absolute inset-0 h-full w-full" aria-hidden="true"></canvas>
 			{#each grips as rung (rung.id)}
 				<div
+					role="presentation"
 					class="absolute z-20 h-4 w-9 cursor-ns-resize touch-none"
 					style:left="{rung.x - 3}px"
 					style:top="{rung.y! - 8}px"

@@ -4,6 +4,7 @@
 	import type { PlanSession } from '../state/session.svelte.js';
 	import CommandBox from './CommandBox.svelte';
 	import Glyph from './Glyph.svelte';
+	import PartChoice from './PartChoice.svelte';
 
 	let { session }: { session: PlanSession } = $props();
 
@@ -20,6 +21,7 @@
 		}
 	});
 	let fresh = true;
+	let choosing = $state(false);
 
 	async function keepCopy() {
 		try {
@@ -52,7 +54,13 @@
 		fresh = false;
 	}}
 />
-<span class="shrink-0 whitespace-nowrap text-soft">{session.plan.part.name}</span>
+<button
+	type="button"
+	class="shrink-0 whitespace-nowrap text-soft underline decoration-dotted underline-offset-2 hover:text-accent"
+	title="The plan’s own snapshot of its part: compare it with the shelf, or take another"
+	onclick={() => (choosing = true)}>{session.plan.part.name}</button
+>
+{#if choosing}<PartChoice {session} onClose={() => (choosing = false)} />{/if}
 {#if session.save.kind === 'stale'}
 	<div role="alert" class="flex min-w-0 items-center gap-2 rounded-xs bg-warn-wash px-2 py-1 text-[13px] text-ink">
 		<span>This plan was saved elsewhere (revision {session.save.revision}) while you edited revision {session.revision}.</span>

@@ -1,9 +1,9 @@
-import { shippedParts } from '$core/part/index.js';
+import { usableParts } from '$lib/server/parts';
 import { listPlans } from '$lib/server/plans';
 import { summarise } from '$lib/server/summary';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async () => ({
 	plans: (await listPlans()).map(summarise),
-	parts: shippedParts().map(({ id, name, summary }) => ({ id, name, summary }))
+	parts: (await usableParts()).map(({ key, part }) => ({ id: key, name: part.name, summary: part.summary }))
 });

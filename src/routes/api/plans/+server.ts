@@ -1,7 +1,8 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { newPlan, readPlan } from '$core/plan/index.js';
-import { answering, readBody } from '$lib/server/answers';
+import { answering, readBody, refuse } from '$lib/server/answers';
+import { usableParts } from '$lib/server/parts';
 import { createPlan } from '$lib/server/plans';
 import type { RequestHandler } from './$types';
 
@@ -10,10 +11,12 @@ const body = z.union([
 	z.object({ name: z.string().min(1).max(120), part: z.string() }).strict()
 ]);
 
-/** Makes a plan: an empty one on a shipped part, or from a document. */
+/** Makes a plan: an empty one on a usable part of the shelf, named by its key, or from a document. */
 export const POST: RequestHandler = ({ request }) =>
 	answering(async () => {
 		const asked = await readBody(request, body);
-		const document = 'document' in asked ? readPlan(asked.document) : newPlan(asked.name, asked.part);
-		return json({ id: await createPlan(document) }, { status: 201 });
+		if ('document' in asked) return json({ id: await createPlan(readPlan(asked.document)) }, { status: 201 });
+		const found = (await usableParts()).find(({ key }) => key === asked.part);
+		if (!found) return refuse(422, { message: 'there is no usable part of that key', accepted: 'Parts lists all there are' });
+		return json({ id: await createPlan(newPlan(asked.name, found.part)) }, { status: 201 });
 	});

@@ -1,0 +1,80 @@
+/** What the keys of a part profile are called in its forms; a key that is not here is called by itself. */
+const NAMES: Record<string, string> = {
+	hz: 'frequency',
+	ppm: 'tolerance in ppm',
+	lo: 'lowest',
+	hi: 'highest',
+	min: 'lower limit',
+	max: 'upper limit',
+	why: 'reason',
+	chosen: 'the board decides it',
+	from: 'from',
+	by: 'factors',
+	fractionBits: 'bits of fraction',
+	watch: 'looks at',
+	table: 'factor for each setting',
+	otherwise: 'else the factor',
+	reset: 'at reset',
+	kernel: 'kernel clock',
+	gate: 'gate',
+	postscale: 'postscale of the overflow',
+	width: 'width in bits',
+	modes: 'ways of counting',
+	rule: 'period rule',
+	preload: 'loaded again by',
+	tap: 'bits to tap',
+	update: 'up-down counting updates at',
+	repeat: 'largest repeat count',
+	buffered: 'buffered registers',
+	loadNow: 'buffers can be loaded at once',
+	oneShot: 'one-shot',
+	retrigger: 'a further trigger',
+	times: 'counts an edge in times',
+	index: 'has an index input',
+	inputs: 'trigger inputs',
+	actions: 'what it can do',
+	latency: 'latency in kernel cycles',
+	sources: 'events it sends',
+	outputEnable: 'output enable',
+	idle: 'idle levels',
+	fault: 'fault input',
+	paced: 'asks for transfers at',
+	outputs: 'output models',
+	sense: 'active',
+	edge: 'a match acts on',
+	initial: 'level at first',
+	zero: 'at zero',
+	top: 'at top',
+	matchUp: 'match counting up',
+	matchDown: 'match counting down',
+	complement: 'complementary output',
+	segments: 'dead-time segments',
+	separate: 'rise and fall apart',
+	capture: 'capture',
+	every: 'every so manieth edge',
+	filters: 'input filters',
+	samples: 'equal samples',
+	divide: 'one each so many cycles',
+	delay: 'synchroniser cycles',
+	secondCompare: 'two compares in up-down counting',
+	ledOut: 'led out',
+	functions: 'functions',
+	core: 'clock of the core',
+	on: 'raised by'
+};
+
+export function profileKey(key: string | number): string {
+	if (typeof key === 'number') return String(key + 1);
+	return NAMES[key] ?? key;
+}
+
+/** A place in a profile, as a person would say it, with the ids of the elements it leads through. */
+export function profilePlace(path: readonly (string | number)[], document: unknown): string {
+	let here = document;
+	const words = path.map((key) => {
+		here = here !== null && typeof here === 'object' ? (here as Record<string | number, unknown>)[key] : undefined;
+		const id = typeof key === 'number' && here !== null && typeof here === 'object' ? (here as { id?: unknown }).id : undefined;
+		return typeof id === 'string' && id !== '' ? id : profileKey(key);
+	});
+	return words.length === 0 ? 'the profile' : words.join(' › ');
+}

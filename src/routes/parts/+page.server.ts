@@ -1,0 +1,4 @@
+import { listParts } from '$lib/server/parts';
+import type { PageServerLoad } from './$types';
+
+export const load: PageServerLoad = async () => ({ parts: await listParts() });

@@ -1,0 +1,181 @@
+<script lang="ts">
+	import { untrack } from 'svelte';
+	import { beforeNavigate, goto } from '$app/navigation';
+	import { page } from '$app/state';
+	import { call } from '$lib/state/api';
+	import { fileName, saveFile } from '$lib/state/export';
+	import { notices } from '$lib/state/notices.svelte';
+	import { PartSession } from '$lib/state/part.svelte';
+	import { profilePlace } from '$lib/text';
+	import Frame from '$lib/ui/Frame.svelte';
+	import Glyph from '$lib/ui/Glyph.svelte';
+	import PartEditor from '$lib/ui/PartEditor.svelte';
+	import type { PageProps } from './$types';
+
+	let { data }: PageProps = $props();
+
+	const session = $derived(untrackedSession(data.part));
+	let editor = $state<PartEditor>();
+	let at = $state(0);
+	const name = $derived(typeof session.document?.name === 'string' ? session.document.name : 'Unnamed part');
+	const shown = $derived(session.findings[Math.min(at, session.findings.length - 1)]);
+	const back = $derived(page.url.searchParams.get('plan'));
+	const query = $derived(back ? `?plan=${back}` : '');
+	let fresh = true;
+
+	function untrackedSession(part: typeof data.part): PartSession {
+		return untrack(() => new PartSession(part));
+	}
+
+	function step(by: 1 | -1) {
+		if (session.findings.length === 0) return;
+		at = (at + by + session.findings.length) % session.findings.length;
+		editor?.show(session.findings[at].path);
+	}
+
+	async function trying(what: string, run: () => Promise<void>) {
+		try {
+			await run();
+		} catch (error) {
+			notices.fault(`${what}: ${error instanceof Error ? error.message : String(error)}. Nothing is lost; try again.`);
+		}
+	}
+
+	const copy = () =>
+		trying('The copy could not be made', async () => {
+			const text = session.document ? JSON.stringify({ ...session.document, name: `${name} copy`.slice(0, 80) }, null, '\t') : session.text;
+			const { key } = await call<{ key: string }>('POST', '/api/parts', { text });
+			notices.say(`A copy of ${name} stands on the shelf; it can be changed freely.`);
+			await goto(`/parts/${key}${query}`);
+		});
+
+	const keepMine = () =>
+		trying('The copy could not be made', async () => {
+			const key = await session.keepAsCopy();
+			await goto(`/parts/${key}${query}`);
+		});
+
+	function onKey(event: KeyboardEvent) {
+		const typing = event.target instanceof HTMLElement && event.target.matches('input, textarea, select');
+		if (!typing && (event.key === '[' || event.key === ']')) step(event.key === ']' ? 1 : -1);
+		if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
+		const letter = event.key.toLowerCase();
+		const redo = (letter === 'z' && event.shiftKey) || letter === 'y';
+		if (letter !== 'z' && letter !== 'y') return;
+		event.preventDefault();
+		if (redo) session.redo();
+		else session.undo();
+	}
+
+	beforeNavigate(() => void session.flush());
+</script>
+
+<svelte:head><title>{name} · Nolvet</title></svelte:head>
+<svelte:window
+	onkeydown={onKey}
+	onbeforeunload={(event) => {
+		if (session.losable) event.preventDefault();
+	}}
+	onpagehide={() => void session.flush()}
+/>
+<svelte:document onvisibilitychange={() => void session.flush()} />
+
+<Frame station="parts" {...back ? { planId: back } : {}}>
+	{#snippet top()}
+		<a class="text-soft hover:text-accent" href="/parts{query}">Parts</a>
+		<span class="text-soft">›</span>
+		{#if session.shipped || !session.document}
+			<h1 class="truncate font-serif text-[17px] font-semibold">{name}</h1>
+		{:else}
+			<input
+				class="w-72 min-w-24 truncate rounded-xs border border-transparent bg-transparent px-1 py-0.5 font-serif text-[17px] font-semibold hover:border-rule focus:border-accent focus:ring-0"
+				aria-label="Name of the part"
+				maxlength="80"
+				value={name}
+				onfocus={() => (fresh = true)}
+				oninput={(event) => {
+					session.set(['name'], event.currentTarget.value, 'rename the part', !fresh);
+					fresh = false;
+				}}
+			/>
+		{/if}
+		{#if session.shipped}
+			<span class="text-[13px] text-soft">comes with Nolvet and stays as it is; copy it to change it</span>
+		{:else if session.save.kind === 'stale'}
+			<div role="alert" class="flex items-center gap-2 rounded-xs bg-warn-wash px-2 py-1 text-[13px]">
+				<span>This profile was saved elsewhere while you edited it.</span>
+				<button type="button" class="btn" onclick={() => trying('The newer one could not be fetched', () => session.takeNewer())}
+					>Take the newer</button
+				>
+				<button type="button" class="btn" onclick={keepMine}>Keep mine as a copy</button>
+			</div>
+		{:else}
+			<span
+				class={['text-xs', session.save.kind === 'failed' ? 'font-bold text-fault' : 'text-soft']}
+				role="status"
+				data-testid="part-state"
+				>{session.save.kind === 'saved'
+					? 'saved'
+					: session.save.kind === 'saving'
+						? 'saving …'
+						: `not saved: ${session.save.message}. Your edits are kept, trying again`}</span
+			>
+		{/if}
+		<div class="ml-auto flex shrink-0 items-center gap-1.5">
+			<button
+				type="button"
+				class="btn px-1.5"
+				disabled={session.past.length === 0}
+				title="Undo: {session.past.at(-1)?.label ?? 'nothing'} (Ctrl+Z)"
+				aria-label="Undo"
+				onclick={() => session.undo()}><Glyph name="undo" size={16} /></button
+			>
+			<button
+				type="button"
+				class="btn px-1.5"
+				disabled={session.future.length === 0}
+				title="Redo (Ctrl+Shift+Z)"
+				aria-label="Redo"
+				onclick={() => session.redo()}><Glyph name="redo" size={16} /></button
+			>
+			<button type="button" class="btn" onclick={() => saveFile(`${fileName(name)}.part.json`, session.text, 'application/json')}
+				>Save as file</button
+			>
+			<button type="button" class={session.shipped ? 'btn-main' : 'btn'} onclick={copy}>Copy</button>
+		</div>
+	{/snippet}
+	{#snippet foot()}
+		<div class="flex min-w-0 items-center gap-2" data-testid="part-findings">
+			<button
+				type="button"
+				class="hover:text-accent"
+				disabled={session.findings.length === 0}
+				aria-label="Previous finding"
+				title="Previous finding ( [ )"
+				onclick={() => step(-1)}><Glyph name="previous" size={16} /></button
+			>
+			<button
+				type="button"
+				class="hover:text-accent"
+				disabled={session.findings.length === 0}
+				aria-label="Next finding"
+				title="Next finding ( ] )"
+				onclick={() => step(1)}><Glyph name="next" size={16} /></button
+			>
+			{#if shown}
+				<span class="shrink-0 font-bold text-fault">{session.findings.length} {session.findings.length === 1 ? 'finding' : 'findings'}</span
+				>
+				<button
+					type="button"
+					class="min-w-0 truncate text-left hover:underline"
+					title="{profilePlace(shown.path, session.document)}: {shown.message}"
+					onclick={() => editor?.show(shown.path)}
+					><b class="text-fault">{profilePlace(shown.path, session.document)}</b>: {shown.message}</button
+				>
+			{:else}
+				<span class="text-soft">The profile is valid: plans can be made with it.</span>
+			{/if}
+		</div>
+	{/snippet}
+	{#key session.key}<PartEditor bind:this={editor} {session} />{/key}
+</Frame>
