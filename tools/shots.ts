@@ -23,7 +23,7 @@ const page = await Page.open(base);
 try {
 	const keep = (name: string) => page.shot(join('docs/screenshots', `${name}.png`));
 	await page.go('/plans');
-	await page.press('Open');
+	await page.press('Fernhollow Observatory');
 	await page.until('[data-testid=achieved]', '1.2 kHz');
 	const aims = new URL(await page.driver.getCurrentUrl()).pathname;
 	await page.driver.sleep(800);

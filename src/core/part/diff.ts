@@ -24,5 +24,5 @@ function children(value: unknown): Map<string | number, unknown> | undefined {
 	const list: unknown[] = value;
 	const ids = list.map((one) => (one !== null && typeof one === 'object' ? (one as { id?: unknown }).id : undefined));
 	const named = list.length > 0 && ids.every((id) => typeof id === 'string') && new Set(ids).size === ids.length;
-	return new Map(list.map((one, i) => [named ? (ids[i]) : i, one]));
+	return new Map(list.map((one, i) => [named ? ids[i] : i, one]));
 }

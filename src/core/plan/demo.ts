@@ -41,3 +41,26 @@ export function fernhollow(): Plan {
 		]
 	};
 }
+
+/** The satellite board that dims the dome's lamp. */
+export function fernhollowLamp(): Plan {
+	return {
+		...newPlan('Fernhollow lamp board', shippedPart('sprat-8')!),
+		note: 'The 8-bit satellite board in the dome: one lamp, dimmed without flicker.',
+		clock: { source: 'crystal', core: '1' },
+		labels: { twelfth: { name: '', note: 'Timers 3 and 4 tick once in twelve core cycles.' } },
+		aims: [{ ...newPwmAim('lamp', 'lamp dimmer', 'timer-1', 'a'), rate: '400 Hz', tolerance: '0.5 %', duty: '20 %', bits: '10 bits' }]
+	};
+}
+
+/** The weather vane's board with its flaps. */
+export function fernhollowVane(): Plan {
+	return {
+		...newPlan('Fernhollow vane board', shippedPart('plover-16')!),
+		note: 'The 16-bit board at the mast: it moves the vane’s flaps.',
+		clock: { main: 'crystal', side: '2' },
+		aims: [
+			{ ...newPwmAim('flap-a', 'vane flap A', 'counter-a', 'out1'), rate: '50 Hz', tolerance: '0.1 %', duty: '1.5 ms on', bits: '10 bits' }
+		]
+	};
+}

@@ -25,4 +25,4 @@ export { planClocks } from './clocks.js';
 export type { ClockLink, PlanClocks } from './clocks.js';
 export { readInstrument, readRate, readTolerance, readDuty, readBits, readWhole, readFrequency, readClockFactor } from './fields.js';
 export type { FieldProblem, DutyWish, Field } from './fields.js';
-export { fernhollow, newPlan, newPwmAim } from './demo.js';
+export { fernhollow, fernhollowLamp, fernhollowVane, newPlan, newPwmAim } from './demo.js';

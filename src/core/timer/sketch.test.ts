@@ -86,9 +86,7 @@ describe('sketchCounting', () => {
 				// The second whole period: the start raises no `leave`.
 				const { levels } = sketchCounting(given, 4 * period);
 				const active = levels.slice(2 * period, 3 * period).filter((level) => level === 1).length;
-				expect(active).toBe(
-					activeTicks({ mode: random.mode, rule: given.rule, width: 4 }, random.value, kind as 'below', random.compare)
-				);
+				expect(active).toBe(activeTicks({ mode: random.mode, rule: given.rule, width: 4 }, random.value, kind as 'below', random.compare));
 			}),
 			{ seed: 82, numRuns: 500 }
 		);

@@ -2,16 +2,24 @@ import { and, eq } from 'drizzle-orm';
 import { createReadStream } from 'node:fs';
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { fernhollow, insertStep } from '../../core/plan/index.js';
+import { fernhollow, fernhollowLamp, fernhollowVane, insertStep } from '../../core/plan/index.js';
 import { db, rootFolder } from './db.js';
 import { createPlan, saveSteps } from './plans.js';
 import { storeRecording } from './recordings.js';
 import { done, lines } from './tables.js';
 
-/** Lays the demo plan with its recordings into a new database, once: a demo that was deleted stays deleted. */
+/** Lays the demo plans into a new database, each once: a demo that was deleted stays deleted. The main board comes last and so stands first. */
 export async function layInDemo(): Promise<void> {
-	const first = await db().insert(done).values({ name: 'demo-1' }).onConflictDoNothing().returning();
-	if (first.length === 0) return;
+	if (await once('demo-boards')) for (const plan of [fernhollowVane(), fernhollowLamp()]) await createPlan(plan);
+	if (await once('demo-1')) await layInMain();
+}
+
+async function once(name: string): Promise<boolean> {
+	return (await db().insert(done).values({ name }).onConflictDoNothing().returning()).length > 0;
+}
+
+/** The dome's controller with its recordings. */
+async function layInMain(): Promise<void> {
 	const folder = join(rootFolder(), 'demo/recordings');
 	const id = await createPlan(fernhollow());
 	const names = (await readdir(folder)).sort();

@@ -96,7 +96,12 @@ export class PartSession {
 	async flush(): Promise<void> {
 		clearTimeout(this.timer);
 		while (this.inFlight) await this.inFlight;
-		if (!this.unsaved || this.save.kind === 'stale') return;
+		if (this.save.kind === 'stale') return;
+		// What was undone again before it was sent is saved as it stands.
+		if (!this.unsaved) {
+			if (this.save.kind === 'saving') this.save = { kind: 'saved' };
+			return;
+		}
 		this.inFlight = this.send().finally(() => (this.inFlight = undefined));
 		await this.inFlight;
 	}

@@ -63,18 +63,23 @@ const NAMES: Record<string, string> = {
 	on: 'raised by'
 };
 
-export function profileKey(key: string | number): string {
+/** `within`: the keys that lead to it, where one word stands for two things. */
+export function profileKey(key: string | number, within: readonly (string | number)[] = []): string {
 	if (typeof key === 'number') return String(key + 1);
+	if (key === 'max' && within.includes('prescaler')) return 'largest ratio';
 	return NAMES[key] ?? key;
 }
 
 /** A place in a profile, as a person would say it, with the ids of the elements it leads through. */
 export function profilePlace(path: readonly (string | number)[], document: unknown): string {
 	let here = document;
-	const words = path.map((key) => {
+	const words: string[] = [];
+	path.forEach((key, i) => {
 		here = here !== null && typeof here === 'object' ? (here as Record<string | number, unknown>)[key] : undefined;
 		const id = typeof key === 'number' && here !== null && typeof here === 'object' ? (here as { id?: unknown }).id : undefined;
-		return typeof id === 'string' && id !== '' ? id : profileKey(key);
+		// An element is called by its id, without the list that it stands in.
+		if (typeof id === 'string' && id !== '') words.splice(-1, 1, id);
+		else words.push(profileKey(key, path.slice(0, i)));
 	});
 	return words.length === 0 ? 'the profile' : words.join(' › ');
 }

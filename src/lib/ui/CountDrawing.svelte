@@ -98,7 +98,7 @@
 		{#if WORDS[shown][1]}<label class="text-soft"
 				>{WORDS[shown][1]}
 				<input
-					class="w-14 plain-select py-0 num"
+					class="w-12 plain-select py-0 num"
 					type="number"
 					min={shown === 'advance' ? 1 : 0}
 					max={most}
@@ -109,7 +109,7 @@
 		{#if output && shown !== 'tap'}
 			<label class="text-soft"
 				>compare <input
-					class="w-14 plain-select py-0 num"
+					class="w-12 plain-select py-0 num"
 					type="number"
 					min="0"
 					max={largest(WIDTH)}
@@ -118,7 +118,7 @@
 				/></label
 			>
 			<select
-				class="max-w-72 plain-select py-0"
+				class="max-w-52 plain-select py-0"
 				aria-label="Output drawn"
 				value={outputs.indexOf(output)}
 				onchange={(event) => (outputAt = Number(event.currentTarget.value))}
@@ -148,11 +148,25 @@
 			</defs>
 			{#if ['up', 'down', 'updown', 'preload', 'clear'].includes(shown)}
 				<line x1="0" x2={pixels} y1={y(number)} y2={y(number)} stroke="var(--color-soft)" stroke-dasharray="5 3" />
-				<text x={pixels - 4} y={y(number) - 3} text-anchor="end" font-size="10.5" fill="var(--color-soft)">{WORDS[shown][1]} {number}</text>
+				<text
+					x={pixels - 4}
+					y={y(number) - 3}
+					text-anchor="end"
+					class="stroke-card [stroke-width:4px] [paint-order:stroke]"
+					font-size="10.5"
+					fill="var(--color-soft)">{WORDS[shown][1]} {number}</text
+				>
 			{/if}
 			{#if output && shown !== 'tap' && shown !== 'advance'}
 				<line x1="0" x2={pixels} y1={y(compare)} y2={y(compare)} stroke="var(--color-warn)" stroke-dasharray="2 3" />
-				<text x={pixels - 4} y={y(compare) - 3} text-anchor="end" font-size="10.5" fill="var(--color-warn)">compare {compare}</text>
+				<text
+					x={pixels - 4}
+					y={y(compare) - 3}
+					text-anchor="end"
+					class="stroke-card [stroke-width:4px] [paint-order:stroke]"
+					font-size="10.5"
+					fill="var(--color-warn)">compare {compare}</text
+				>
 			{/if}
 			{#each sketch.updates as t (t)}<line
 					x1={4 + t * column}

@@ -21,7 +21,7 @@
 	/** Above this many nodes only those with a label can be gripped. */
 	const GRIPS = 400;
 	/** Wheel steps on one node within this time are one edit. */
-	const ONE_TURN_MS = 1200;
+	const ONE_TURN_MS = 3000;
 
 	let canvas: HTMLCanvasElement;
 	let box: HTMLDivElement;

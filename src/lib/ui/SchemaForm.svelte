@@ -34,7 +34,7 @@
 	const variant = $derived(variants ? variantOf(variants, value) : -1);
 	const told = $derived(variants && discriminator(variants));
 	const key = $derived(path[path.length - 1]);
-	const label = $derived(profileKey(key));
+	const label = $derived(profileKey(key, path));
 	const full = $derived(profilePlace(path, session.document));
 	const text = $derived(value === undefined ? '' : typeof value === 'string' ? value : JSON.stringify(value));
 	const here = $derived(session.findings.filter((f) => f.path.length === path.length && f.path.every((k, i) => k === path[i])));
@@ -96,15 +96,19 @@
 {/snippet}
 
 {#snippet drop()}
-	{#if onDrop}<button type="button" class="px-1 text-soft hover:text-fault" aria-label="Take away {full}" title="Take away" onclick={onDrop}
-			>×</button
+	{#if onDrop && !session.shipped}<button
+			type="button"
+			class="px-1 text-soft hover:text-fault"
+			aria-label="Take away {full}"
+			title="Take away"
+			onclick={onDrop}>×</button
 		>{/if}
 {/snippet}
 
 {#if variants && !enumOf(schema)}
 	<div class="grid gap-1">
 		<div class="flex items-baseline gap-2">
-			<span class="text-[12px] text-soft">{label}</span>
+			<span class="w-44 shrink-0 text-[12px] text-soft">{label}</span>
 			<select
 				class="plain-select py-0"
 				aria-label="Kind of {full}"
@@ -146,8 +150,11 @@
 			<fieldset class="grid gap-1 border-l-2 pl-3">
 				<legend class="text-[12px] text-soft">
 					{profileKey(name)}
-					{#if dropped}<button type="button" class="px-1 hover:text-fault" aria-label="Take away {profileKey(name)}" onclick={dropped}
-							>×</button
+					{#if dropped && !session.shipped}<button
+							type="button"
+							class="px-1 hover:text-fault"
+							aria-label="Take away {profileKey(name)}"
+							onclick={dropped}>×</button
 						>{/if}
 				</legend>
 				<SchemaForm {session} schema={child} value={object[name]} path={[...path, name]} />
@@ -175,7 +182,7 @@
 	{/if}
 {:else if schema.type === 'array' && choices}
 	<div class="flex flex-wrap items-baseline gap-x-3 gap-y-0.5">
-		<span class="text-[12px] text-soft">{label}</span>
+		<span class="w-44 shrink-0 text-[12px] text-soft">{label}</span>
 		{#each choices as choice (choice)}
 			<label class="flex items-baseline gap-1"
 				><input
@@ -191,7 +198,7 @@
 	</div>
 {:else if schema.type === 'array' && plainItems}
 	<label class="flex flex-wrap items-baseline gap-2">
-		<span class="shrink-0 text-[12px] text-soft">{label}</span>
+		<span class="w-44 shrink-0 text-[12px] text-soft">{label}</span>
 		<input
 			class="min-w-32 flex-1 plain-select py-0 num"
 			aria-label={full}
@@ -256,12 +263,12 @@
 			aria-label={full}
 			checked={value === true}
 			onchange={(event) => set(event.currentTarget.checked)}
-		/><span class="text-[12px] text-soft">{label}</span>{@render drop()}</label
+		/><span class="w-44 shrink-0 text-[12px] text-soft">{label}</span>{@render drop()}</label
 	>
 	{@render problems()}
 {:else if enumOf(schema)}
 	<label class="flex items-baseline gap-2">
-		<span class="text-[12px] text-soft">{label}</span>
+		<span class="w-44 shrink-0 text-[12px] text-soft">{label}</span>
 		<select
 			class="plain-select py-0"
 			aria-label={full}
@@ -276,7 +283,7 @@
 	{@render problems()}
 {:else}
 	<label class="flex items-baseline gap-2">
-		<span class="shrink-0 text-[12px] text-soft">{label}</span>
+		<span class="w-44 shrink-0 text-[12px] text-soft">{label}</span>
 		<input
 			class={[
 				'min-w-16 plain-select py-0',

@@ -141,7 +141,7 @@
 			<button type="button" class="btn" onclick={() => saveFile(`${fileName(name)}.part.json`, session.text, 'application/json')}
 				>Save as file</button
 			>
-			<button type="button" class={session.shipped ? 'btn-main' : 'btn'} onclick={copy}>Copy</button>
+			<button type="button" class={session.shipped ? 'btn-main' : 'btn'} onclick={copy}>Copy part</button>
 		</div>
 	{/snippet}
 	{#snippet foot()}
