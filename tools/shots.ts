@@ -31,6 +31,10 @@ try {
 	await page.press('Dark');
 	await page.driver.sleep(400);
 	await keep('aims-dark');
+	await page.go(aims.replace('aims', 'clock'));
+	await page.until('[data-testid=ladder]', 'Crystal');
+	await page.driver.sleep(600);
+	await keep('clock-dark');
 	await page.go(aims.replace('aims', 'bench'));
 	await page.until('[data-testid=suspects]', 'prescaler');
 	await page.driver.sleep(600);
@@ -39,8 +43,23 @@ try {
 	await page.driver.sleep(400);
 	await keep('bench');
 	await page.go('/plans');
-	await page.until('[data-testid=plan]', 'dew heater A');
+	await page.until('main', 'dew heater A');
 	await keep('plans');
+	await page.go('/parts');
+	await page.until('main', 'Sprat-8');
+	await keep('parts');
+	await page.go('/parts/heron-32');
+	await page.press('Timer A');
+	await page.driver.sleep(400);
+	await keep('part-editor');
+	await page.go(aims.replace('aims', 'clock'));
+	await page.press('Core');
+	await page.press('Ask for rates');
+	await page.press('Ask for a rate');
+	await page.type('Rate of wish 1', '48 MHz');
+	await page.until('[data-testid=hunt]', 'proved');
+	await page.driver.sleep(500);
+	await keep('clock');
 } finally {
 	await page.close();
 	const ended = new Promise((done) => child.once('exit', done));

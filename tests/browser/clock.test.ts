@@ -65,7 +65,7 @@ describe('the clock ladder', () => {
 
 	test('the wheel over a node steps it, and one turn is one thing to undo', async () => {
 		const loop = await label('loop');
-		await page.driver.actions().scroll(0, 0, 0, 120, loop).scroll(0, 0, 0, 120, loop).perform();
+		await page.turnWheel(loop, 120, 2);
 		await becomes('loop', '120 MHz');
 		await becomes('core', '60 MHz');
 		await page.pressField('Undo');

@@ -185,6 +185,15 @@ export class Page {
 		await actions.perform();
 	}
 
+	/** Turns the wheel over an element, so many notches of `by` pixels each. */
+	async turnWheel(element: WebElement, by: number, notches: number): Promise<void> {
+		// The driver knows wheels; its types do not.
+		type Wheel = { scroll(x: number, y: number, byX: number, byY: number, origin: WebElement): Wheel; perform(): Promise<void> };
+		let actions = this.driver.actions() as unknown as Wheel;
+		for (let i = 0; i < notches; i++) actions = actions.scroll(0, 0, 0, by, element);
+		await actions.perform();
+	}
+
 	/** Hosts that were asked for anything since the last call. */
 	async hostsAsked(): Promise<string[]> {
 		const entries = await this.driver.manage().logs().get(logging.Type.PERFORMANCE);

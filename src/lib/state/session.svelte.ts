@@ -1,3 +1,4 @@
+import { untrack } from 'svelte';
 import { checkPlan, type Finding } from '../../core/check/index.js';
 import {
 	applyStep,
@@ -5,6 +6,7 @@ import {
 	insertStep,
 	mergeSteps,
 	NO_HISTORY,
+	planClocks,
 	recordStep,
 	redoStep,
 	replayHistory,
@@ -14,6 +16,7 @@ import {
 	type History,
 	type LoadedPlan,
 	type Plan,
+	type PlanClocks,
 	type PlanDerivation,
 	type SavedStep,
 	type Step,
@@ -44,6 +47,12 @@ export class PlanSession {
 	findingAt = $state(-1);
 	readonly derivation: PlanDerivation = $derived(derivePlan(this.plan));
 	readonly findings: Finding[] = $derived(checkPlan(this.derivation));
+	/** The part's clock as at reset; worked out again only when the part changes. */
+	private readonly part = $derived(this.plan.part);
+	readonly resetClocks: PlanClocks = $derived.by(() => {
+		const { part } = this;
+		return untrack(() => planClocks({ ...this.plan, part }, {}, 'as-set'));
+	});
 
 	private pending: SavedStep[] = [];
 	private sending = 0;

@@ -1,7 +1,6 @@
 <script lang="ts">
 	import { tick, untrack } from 'svelte';
 	import { feedersOf, type ClockNodeProfile } from '../../core/part/index.js';
-	import { planClocks } from '../../core/plan/index.js';
 	import { aimsByKernel, ClockFamily, draggedText, nodeName, settable, steppedText } from '../state/ladder.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { theme } from '../state/theme.svelte.js';
@@ -32,10 +31,7 @@
 
 	const plan = $derived(session.plan);
 	const clocks = $derived(session.derivation.clocks);
-	const reset = $derived.by(() => {
-		const { part } = plan;
-		return untrack(() => planClocks({ ...session.plan, part }, {}, 'as-set'));
-	});
+	const reset = $derived(session.resetClocks);
 	const family = $derived(new ClockFamily(clocks));
 	const kernels = $derived(aimsByKernel(plan));
 	const faulty = $derived(new Set(session.findings.flatMap((f) => (f.node !== undefined ? [f.node] : []))));
@@ -71,12 +67,12 @@
 			const set = clocks.nodes.find((n) => n.id === node.id);
 			return node.from.map((from) => ({ from, to: node.id, label: undefined, live: set?.kind === 'select' && set.pick === from }));
 		}
-		// Only this node's own step is asked for, not the whole way to its source.
+		// What can be typed stands at the node itself, and among thousands nothing is written at the links.
 		const [hz, input] = [clocks.rate(node.id), clocks.rate(node.from)];
-		const factor = hz && input && node.kind !== 'gate' ? hz.div(input) : undefined;
+		const told = hz && input && node.kind !== 'gate' && !(settable(node) && ladderHas(node.id)) && nodes.length <= GRIPS;
+		const factor = told ? hz.div(input) : undefined;
 		const label = factor && factorText({ node, hz, unknown: false, factor });
-		// What can be typed stands at the node itself.
-		const said = label === '× 1' || label === '÷ 1' || (settable(node) && ladderHas(node.id)) ? undefined : label;
+		const said = label === '× 1' || label === '÷ 1' ? undefined : label;
 		return [{ from: node.from, to: node.id, label: said, live: hz !== null }];
 	}
 

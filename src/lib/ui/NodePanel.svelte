@@ -1,7 +1,6 @@
 <script lang="ts">
 	import { factorsText, type ClockNodeProfile } from '../../core/part/index.js';
 	import { Rational } from '../../core/exact/index.js';
-	import { planClocks } from '../../core/plan/index.js';
 	import { clockProblem, typedClock } from '../state/clockFields.js';
 	import { aimsOn, ClockFamily, neighbours, nodeName, settable, settingOf } from '../state/ladder.js';
 	import type { PlanSession } from '../state/session.svelte.js';
@@ -21,7 +20,7 @@
 	const plan = $derived(session.plan);
 	const clocks = $derived(session.derivation.clocks);
 	const hz = $derived(clocks.rate(node.id));
-	const atReset = $derived(planClocks(plan, {}, 'as-set').rate(node.id));
+	const atReset = $derived(session.resetClocks.rate(node.id));
 	const ppm = $derived(clocks.ppm(node.id));
 	const set = $derived(Object.hasOwn(plan.clock, node.id));
 	const held = $derived(plan.held.includes(node.id));

@@ -203,7 +203,8 @@
 										{#each answer.met as met, k (k)}
 											<span class="mr-3"
 												><Num value={Rational.parse(met.hz)} unit="Hz" />{#if met.ppm !== undefined && met.ppm !== '0/1'}
-													<span class="text-[11.5px]"><Num value={Rational.parse(met.ppm)} unit="ppm" digits={4} sign /></span>{/if}</span
+													<span class="ml-1.5 text-[11.5px]"><Num value={Rational.parse(met.ppm)} unit="ppm" digits={4} sign /></span
+													>{/if}</span
 											>
 										{/each}
 									</td>
