@@ -1,6 +1,7 @@
 import { request } from 'node:http';
 import { beforeAll, describe, expect, inject, test } from 'vitest';
 import { fernhollow, setStep, type Plan, type Step } from '../../src/core/plan/index.js';
+import { shippedPart } from '../../src/core/part/index.js';
 import { unpackChunks } from '../../src/core/trace/index.js';
 
 let base: string;
@@ -163,4 +164,52 @@ describe('recordings', () => {
 		expect(chunks.map((c) => c.offsets.length)).toEqual([16_384, 16_384, 16_384, 847]);
 		expect(chunks[3].base + chunks[3].offsets[846]).toBe(49_999 * 3000);
 	});
+});
+
+describe('parts', () => {
+	const text = JSON.stringify({ ...shippedPart('sprat-8')!, name: 'Sprat by call' });
+	const usable = async () => JSON.parse((await call('GET', '/api/parts')).body.text as string) as { key: string; part: { name: string } }[];
+
+	test('any text is kept, but only a valid profile can be planned with', async () => {
+		const draft = await call('POST', '/api/parts', { text: 'not yet JSON' });
+		const good = await call('POST', '/api/parts', { text });
+		expect([draft.status, good.status]).toEqual([201, 201]);
+		expect((await call('GET', `/api/parts/${draft.body.key as string}`)).body).toMatchObject({
+			text: 'not yet JSON',
+			revision: 1,
+			shipped: false
+		});
+		const keys = (await usable()).map(({ key }) => key);
+		expect(keys).toContain(good.body.key);
+		expect(keys).not.toContain(draft.body.key);
+		expect((await call('POST', '/api/plans', { name: 'By call', part: draft.body.key })).status).toBe(422);
+		expect((await call('POST', '/api/plans', { name: 'By call', part: good.body.key })).status).toBe(201);
+	});
+
+	test('a save over an older revision is refused', async () => {
+		const { body } = await call('POST', '/api/parts', { text });
+		const path = `/api/parts/${body.key as string}`;
+		expect(await call('PUT', path, { base: 1, text: '{}' })).toEqual({ status: 200, body: { revision: 2 } });
+		const stale = await call('PUT', path, { base: 1, text });
+		expect([stale.status, stale.body.revision]).toEqual([409, 2]);
+		expect((await call('GET', path)).body.text).toBe('{}');
+	});
+
+	test('one that is put away is not offered, and comes back', async () => {
+		const { body } = await call('POST', '/api/parts', { text });
+		const offered = async () => (await usable()).some(({ key }) => key === body.key);
+		expect(await offered()).toBe(true);
+		await call('PATCH', `/api/parts/${body.key as string}`, { deleted: true });
+		expect(await offered()).toBe(false);
+		await call('PATCH', `/api/parts/${body.key as string}`, { deleted: false });
+		expect(await offered()).toBe(true);
+	});
+
+	test.each<[string, string, string, unknown, number]>([
+		['an unknown profile', 'GET', '/api/parts/none', undefined, 404],
+		['saving an unknown profile', 'PUT', '/api/parts/none', { base: 1, text: '' }, 404],
+		['putting a shipped profile away', 'PATCH', '/api/parts/heron-32', { deleted: true }, 404],
+		['a text that is no text', 'POST', '/api/parts', { text: 5 }, 400],
+		['a plan on an unknown part', 'POST', '/api/plans', { name: 'x', part: 'none' }, 422]
+	])('%s is refused', async (_, method, path, body, status) => expect((await call(method, path, body)).status).toBe(status));
 });
