@@ -13,7 +13,7 @@ describe('showEngineering', () => {
 		['999.99996', 'Hz', '1', 'kHz', false],
 		['-0.00025', 's', '-250', 'µs', true],
 		['1e-18', 's', '0.001', 'fs', true],
-		['12345678901234', 'Hz', '12345.68', 'GHz', false]
+		['12345678901234', 'Hz', '12.34568', 'THz', false]
 	])('%s %s is %s %s', (value, unit, text, prefixed, exact) => {
 		expect(showEngineering(r(value), unit)).toMatchObject({ text, unit: prefixed, exact });
 	});
@@ -50,4 +50,16 @@ describe('exactText', () => {
 			{ seed: 7 }
 		);
 	});
+});
+
+test('beyond giga there are more prefixes, and beyond all of them an exponent', () => {
+	const shown = (text: string) => {
+		const { text: number, unit, exact } = showEngineering(Rational.parse(text), 'Hz', 5);
+		return `${exact ? '' : '≈'}${number} ${unit}`;
+	};
+	expect(shown('2.5e12')).toBe('2.5 THz');
+	expect(shown('1e20')).toBe('100 EHz');
+	expect(shown('999.9999e18')).toBe('≈1000 EHz');
+	expect(shown('1e30')).toBe('1e30 Hz');
+	expect(shown('1.2345678e30')).toBe('≈1.2346e30 Hz');
 });

@@ -11,6 +11,9 @@ export interface Shown {
 }
 
 const ENGINEERING: [number, string][] = [
+	[18, 'E'],
+	[15, 'P'],
+	[12, 'T'],
 	[9, 'G'],
 	[6, 'M'],
 	[3, 'k'],
@@ -25,17 +28,27 @@ const ENGINEERING: [number, string][] = [
 /** Engineering notation: value 1200 with unit "Hz" is "1.2 kHz". digits = significant digits kept, 1 to 30. */
 export function showEngineering(value: Rational, unit: string, digits = 7): Shown {
 	const size = value.abs();
+	if (size.compare(BEYOND) >= 0) return beyond(value, unit, digits);
 	let chosen = ENGINEERING.find(([e]) => size.compare(tenTo(e)) >= 0) ?? ENGINEERING[ENGINEERING.length - 1];
 	if (value.sign === 0) chosen = [0, ''];
 	const scaled = value.div(tenTo(chosen[0]));
 	const { text, exact } = showDecimal(scaled, digits);
 	// Rounding may carry into the next prefix: 999.99996 k is 1 M.
-	const carried = /^-?1000(\.0*)?$/.test(text) && chosen[0] < 9 && chosen[0] >= -15;
+	const carried = /^-?1000(\.0*)?$/.test(text) && chosen[0] < 18 && chosen[0] >= -15;
 	if (carried) {
 		const up = ENGINEERING[ENGINEERING.indexOf(ENGINEERING.find(([e]) => e === chosen[0])!) - 1];
 		return { text: value.sign < 0 ? '-1' : '1', unit: up[1] + unit, exact, full: fullText(value, unit) };
 	}
 	return { text, unit: chosen[1] + unit, exact, full: fullText(value, unit) };
+}
+
+const BEYOND = Rational.of(10n ** 21n);
+
+/** Past all prefixes: 1e30 Hz. */
+function beyond(value: Rational, unit: string, digits: number): Shown {
+	const exponent = leadingExponent(value.abs());
+	const { text, exact } = showDecimal(value.div(tenTo(exponent)), digits);
+	return { text: `${text}e${exponent}`, unit, exact, full: fullText(value, unit) };
 }
 
 /** A plain decimal with at most `digits` significant digits, trailing zeros dropped. */

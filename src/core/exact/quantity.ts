@@ -18,7 +18,7 @@ export type ReadFailure = 'empty' | 'no-number' | 'unknown-unit' | 'zero-denomin
 
 export type ReadResult = { ok: true; quantity: Quantity } | { ok: false; reason: ReadFailure; unit?: string };
 
-const PREFIX: Record<string, number> = { G: 9, M: 6, k: 3, K: 3, '': 0, m: -3, u: -6, µ: -6, μ: -6, n: -9, p: -12, f: -15 };
+const PREFIX: Record<string, number> = { T: 12, G: 9, M: 6, k: 3, K: 3, '': 0, m: -3, u: -6, µ: -6, μ: -6, n: -9, p: -12, f: -15 };
 
 const FIXED: Record<string, [Dimension, Rational]> = {
 	'': ['number', Rational.one],

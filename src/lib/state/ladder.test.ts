@@ -141,7 +141,7 @@ describe('planQuestion', () => {
 			wish('e', { kind: 'highest', value: '' }),
 			wish('f', { value: '850 us' })
 		];
-		const { question, problems } = planQuestion({ ...plan, wishes: wishes as Plan['wishes'], held: ['loop'] });
+		const { question, problems } = planQuestion({ ...plan, wishes: wishes, held: ['loop'] });
 		expect(question.wishes.map((w) => w.kind)).toEqual(['nearest', 'highest', 'nearest']);
 		expect([...problems]).toEqual([
 			['b', { reason: 'no-number', expected: 'rate' }],

@@ -18,7 +18,7 @@
 		preload: ['counts from the preload to its last value', 'preload'],
 		tap: ['runs freely; a bit of it is the event', 'bit'],
 		advance: ['runs freely; software adds to the compare at each match', 'advance by'],
-		clear: ['runs until the compare, then software writes 0', 'compare']
+		clear: ['runs until its mark, then software writes 0', 'clear at']
 	};
 
 	let mode = $state<CountingMode>();
@@ -92,9 +92,6 @@
 		>
 			{#each timer.modes as one (one)}<option value={one}>{one}</option>{/each}
 		</select>
-		<span class="text-soft"
-			>{WORDS[shown][0]}{timer.rule === 'exclusive' && (shown === 'up' || shown === 'down') ? ', the reload itself never held' : ''}.</span
-		>
 		{#if WORDS[shown][1]}<label class="text-soft"
 				>{WORDS[shown][1]}
 				<input
@@ -148,25 +145,9 @@
 			</defs>
 			{#if ['up', 'down', 'updown', 'preload', 'clear'].includes(shown)}
 				<line x1="0" x2={pixels} y1={y(number)} y2={y(number)} stroke="var(--color-soft)" stroke-dasharray="5 3" />
-				<text
-					x={pixels - 4}
-					y={y(number) - 3}
-					text-anchor="end"
-					class="stroke-card [stroke-width:4px] [paint-order:stroke]"
-					font-size="10.5"
-					fill="var(--color-soft)">{WORDS[shown][1]} {number}</text
-				>
 			{/if}
 			{#if output && shown !== 'tap' && shown !== 'advance'}
 				<line x1="0" x2={pixels} y1={y(compare)} y2={y(compare)} stroke="var(--color-warn)" stroke-dasharray="2 3" />
-				<text
-					x={pixels - 4}
-					y={y(compare) - 3}
-					text-anchor="end"
-					class="stroke-card [stroke-width:4px] [paint-order:stroke]"
-					font-size="10.5"
-					fill="var(--color-warn)">compare {compare}</text
-				>
 			{/if}
 			{#each sketch.updates as t (t)}<line
 					x1={4 + t * column}
@@ -187,6 +168,26 @@
 				/>{/each}
 			{#each sketch.writes as t (t)}<path d="M{4 + t * column} {HEIGHT - 2}l-4 6h8z" fill="var(--color-warn)" />{/each}
 			<path d={stairs} fill="none" stroke="var(--color-ink)" stroke-width="1.6" />
+			{#if ['up', 'down', 'updown', 'preload', 'clear'].includes(shown)}
+				<text
+					x={pixels - 4}
+					y={y(number) - 3}
+					text-anchor="end"
+					class="stroke-card [stroke-width:4px] [paint-order:stroke]"
+					font-size="10.5"
+					fill="var(--color-soft)">{WORDS[shown][1]} {number}</text
+				>
+			{/if}
+			{#if output && shown !== 'tap' && shown !== 'advance'}
+				<text
+					x={pixels - 4}
+					y={y(compare) - 3}
+					text-anchor="end"
+					class="stroke-card [stroke-width:4px] [paint-order:stroke]"
+					font-size="10.5"
+					fill="var(--color-warn)">compare {compare}</text
+				>
+			{/if}
 			{#each spans as [from, to] (from)}
 				<rect
 					x={4 + from * column}
@@ -201,7 +202,8 @@
 		</svg>
 	</div>
 	<p class="border-t px-2.5 py-0.5 text-[11.5px] text-soft">
-		Drawn with {WIDTH} bits and one tick a step; ▼ update{#if sketch.matches.length > 0}, ○ event{/if}{#if sketch.writes.length > 0}, <span
+		It {WORDS[shown][0]}{timer.rule === 'exclusive' && (shown === 'up' || shown === 'down') ? ', the reload itself never held' : ''}. Drawn
+		with {WIDTH} bits and one tick a step; ▼ update{#if sketch.matches.length > 0}, ○ event{/if}{#if sketch.writes.length > 0}, <span
 				class="text-warn">▲</span
 			> software writes{/if}. Hatched:
 		{shown === 'tap' ? 'the tapped bit' : output ? 'the output' : 'it has no output'}.
