@@ -10,7 +10,7 @@ function* numbers(seed: number): Generator<number> {
 	}
 }
 
-function wishes(count: number): PeriodWish[] {
+export function wishes(count: number): PeriodWish[] {
 	const random = numbers(2026);
 	const next = () => random.next().value as number;
 	const counting = { mode: 'up', rule: 'inclusive', width: 16 } as const;

@@ -1,3 +1,4 @@
+import { benchAims } from './aims.js';
 import { benchClock } from './clock.js';
 import { benchParse } from './parse.js';
 import { benchPeriods } from './period.js';
@@ -9,6 +10,7 @@ const BENCHES = {
 	vcd: () => benchParse(report, 'vcd'),
 	csv: () => benchParse(report, 'csv'),
 	period: () => benchPeriods(report),
+	aims: () => benchAims(report),
 	clock: () => benchClock(report),
 	scene: () => benchScene(report)
 };

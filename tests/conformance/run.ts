@@ -4,7 +4,7 @@ import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { z } from 'zod';
 import { clock } from './clock.js';
-import { duty } from './derive.js';
+import { capture, deadtime, duty, encoder, oneshot, preload, split, stagger, tap } from './derive.js';
 import { measure } from './measure.js';
 import { period } from './period.js';
 import { plain, vectorFile, type Check } from './shapes.js';
@@ -13,14 +13,23 @@ import { plain, vectorFile, type Check } from './shapes.js';
  * Checks the core against every vector below the folder NOLVET_VECTORS (default: the copy beside this file) and prints
  * `kind: passed/failed`. Exit code 1 when a case failed, a kind is unknown, or nothing was checked.
  */
-const CHECKS: Record<string, Check> = { clock, period, measure, 'derive duty': duty };
+const CHECKS: Record<string, Check> = {
+	clock,
+	period,
+	measure,
+	'derive duty': duty,
+	'derive preload': preload,
+	'derive tap': tap,
+	'derive deadtime': deadtime,
+	'derive oneshot': oneshot,
+	'derive capture': capture,
+	'derive encoder': encoder,
+	'derive split': split,
+	'derive stagger': stagger
+};
 
 /** Kinds of the README that the core cannot answer yet. They are listed, never counted as passed. */
-const OPEN = new Set([
-	...['preload', 'tap', 'deadtime', 'oneshot', 'capture', 'encoder', 'split', 'stagger'].map((what) => `derive ${what}`),
-	'wave',
-	'input'
-]);
+const OPEN = new Set(['wave', 'input']);
 
 const folder = process.env.NOLVET_VECTORS ?? join(fileURLToPath(import.meta.url), '..', 'vectors');
 const tally = new Map<string, { passed: number; failed: number; open: number }>();

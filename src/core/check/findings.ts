@@ -1,5 +1,6 @@
 import { Rational } from '../exact/index.js';
-import { ratiosOf, type LimitFinding } from '../part/index.js';
+import type { LimitFinding } from '../part/index.js';
+import { ratioTable } from '../solve/index.js';
 import type { Derivation, FieldProblem, Plan, PlanClocks, PlanDerivation } from '../plan/index.js';
 import { periodGrid } from '../timer/index.js';
 
@@ -75,7 +76,7 @@ function rateFindings({ aim, timer, counting, kernel, wish, settings, sharedWith
 	if (settings.ppm.abs().compare(tolerance) <= 0) return [];
 	if (sharedWith) return [{ code: 'reload-shared', severity: 'fault', ...at, other: sharedWith.name, hz: settings.hz, wish: wish.hz }];
 	const { step, uMin, uMax } = periodGrid(counting!);
-	const ratios = ratiosOf(timer!.prescaler);
+	const { ratios } = ratioTable(timer!.prescaler);
 	const lowest = kernel.div(Rational.int(step * uMax).mul(Rational.int(ratios[ratios.length - 1])));
 	const highest = kernel.div(Rational.int(step * uMin).mul(Rational.int(ratios[0])));
 	if (wish.hz.compare(lowest) < 0) return [{ code: 'rate-too-slow', severity: 'fault', ...at, wish: wish.hz, lowest }];

@@ -71,16 +71,15 @@ export interface PlanDerivation {
 export function derivePlan(plan: Plan): PlanDerivation {
 	const clocks = planClocks(plan);
 	const decided = new Map<string, Derivation>();
-	const tables = new Map<string, RatioTable>();
 	const aims = plan.aims.map((aim) => {
-		const derivation = deriveAim(plan, aim, clocks, decided.get(aim.timer), tables);
+		const derivation = deriveAim(plan, aim, clocks, decided.get(aim.timer));
 		if (derivation.settings && !decided.has(aim.timer)) decided.set(aim.timer, derivation);
 		return derivation;
 	});
 	return { plan, clocks, aims };
 }
 
-function deriveAim(plan: Plan, aim: Aim, clocks: PlanClocks, owner: Derivation | undefined, tables: Map<string, RatioTable>): Derivation {
+function deriveAim(plan: Plan, aim: Aim, clocks: PlanClocks, owner: Derivation | undefined): Derivation {
 	const timer = plan.part.timers.find((t) => t.id === aim.timer);
 	const derivation: Derivation = { aim, wish: readWish(aim), clock: [], kernel: null };
 	if (!timer) return derivation;
@@ -101,7 +100,7 @@ function deriveAim(plan: Plan, aim: Aim, clocks: PlanClocks, owner: Derivation |
 		return derivation;
 	const period = owner?.settings
 		? { prescale: owner.settings.prescale, reload: owner.settings.reload }
-		: choosePeriod(derivation, kernel, wish.hz, tables);
+		: choosePeriod(derivation, kernel, wish.hz);
 	if (period) addSettings(derivation, kernel, wish.hz, wish.duty, period);
 	return derivation;
 }
@@ -126,14 +125,9 @@ function readWish(aim: Aim): Wish {
  * The best pair that has the wished resolution, if that lies within the tolerance; otherwise the best of all, so that
  * what is short is said of the nearest setting there is. A lock leaves only its own value.
  */
-function choosePeriod(
-	derivation: Derivation,
-	kernel: Hertz,
-	wish: Hertz,
-	tables: Map<string, RatioTable>
-): { prescale: number; reload: number } | undefined {
+function choosePeriod(derivation: Derivation, kernel: Hertz, wish: Hertz): { prescale: number; reload: number } | undefined {
 	const { timer, counting } = derivation;
-	const table = lockedTable(derivation, timer!.prescaler, tables);
+	const table = lockedTable(derivation, timer!.prescaler);
 	const reload = lockedReload(derivation);
 	if (!table || reload === null) return undefined;
 	const asked = { kernel, counting: counting!, wish };
@@ -146,12 +140,10 @@ function choosePeriod(
 	return topPeriods(asked, table, { keep: 1 }).best[0];
 }
 
-function lockedTable(derivation: Derivation, prescaler: Prescaler, tables: Map<string, RatioTable>): RatioTable | undefined {
+function lockedTable(derivation: Derivation, prescaler: Prescaler): RatioTable | undefined {
 	const { aim } = derivation;
 	if (aim.locks.prescale === undefined) {
-		const known = tables.get(aim.timer) ?? ratioTable(prescaler);
-		tables.set(aim.timer, known);
-		return known;
+		return ratioTable(prescaler);
 	}
 	const locked = readWhole(aim.locks.prescale, 1);
 	if (!locked.ok) return undefined;

@@ -25,8 +25,13 @@ export interface RatioTable {
 	inverses: Float64Array;
 }
 
+/** Tables by the prescaler they are of: a part's profile never changes, and its largest tables take longer to make than to search. */
+const known = new WeakMap<Prescaler, RatioTable>();
+
 export function ratioTable(prescaler: Prescaler): RatioTable {
-	return tableOf(ratiosOf(prescaler));
+	const table = known.get(prescaler) ?? tableOf(ratiosOf(prescaler));
+	known.set(prescaler, table);
+	return table;
 }
 
 /** `ratios` distinct and ascending, each an integer of at least 1. */

@@ -6,3 +6,7 @@ export { periodFront } from './front.js';
 export type { PeriodFront } from './front.js';
 export { RateSearch } from './clock/index.js';
 export type { RateAnswer, RateQuestion, RateWish, SearchProgress } from './clock/index.js';
+export { nearestTap } from './tap.js';
+export type { TapChoice } from './tap.js';
+export { splitCount } from './split.js';
+export type { SplitChoice } from './split.js';

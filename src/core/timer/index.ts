@@ -8,3 +8,10 @@ export { nearestDuty, nearestActive, activeTicks, activeRange } from './duty.js'
 export type { OutputRule, DutyChoice } from './duty.js';
 export { steadyWave } from './shape.js';
 export type { SteadyPwm } from './shape.js';
+export { wholeTicks, preloadFor, oneShotFor, elapsedTicks } from './delay.js';
+export type { WholeTicks, OneShot } from './delay.js';
+export { deadTimeFor, deadTimeCycles } from './deadtime.js';
+export type { DeadTime, DeadTimeSegment } from './deadtime.js';
+export { lowestCaptured, captureStep, gatedStep, crossoverSquared, highestForStep, encoderRange, filterWindow } from './capture.js';
+export { staggered } from './stagger.js';
+export type { Stagger, Follower } from './stagger.js';
