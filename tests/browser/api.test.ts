@@ -1,6 +1,6 @@
 import { request } from 'node:http';
 import { beforeAll, describe, expect, inject, test } from 'vitest';
-import { fernhollow, setStep, type Plan, type Step } from '../../src/core/plan/index.js';
+import { fernhollow, pwmAims, setStep, type Plan, type Step } from '../../src/core/plan/index.js';
 import { shippedPart } from '../../src/core/part/index.js';
 import { unpackChunks } from '../../src/core/trace/index.js';
 
@@ -47,7 +47,7 @@ describe('plans', () => {
 		const stale = await call('POST', `/api/plans/${id}/steps`, { base: 1, steps: [duty] });
 		expect([stale.status, stale.body.revision]).toEqual([409, 3]);
 		const { body } = await call('GET', `/api/plans/${id}`);
-		expect([body.revision, (body.document as Plan).aims[0].rate, (body.history as unknown[]).length]).toEqual([3, '2 kHz', 2]);
+		expect([body.revision, pwmAims(body.document as Plan)[0].rate, (body.history as unknown[]).length]).toEqual([3, '2 kHz', 2]);
 	});
 
 	test('of steps that do not all fit, none is saved', async () => {
@@ -65,7 +65,7 @@ describe('plans', () => {
 	test.each<[string, string, unknown, number, string]>([
 		['no JSON', '/api/plans', '{', 400, 'no JSON'],
 		['neither a name nor a document', '/api/plans', {}, 400, ''],
-		['a document of a newer version', '/api/plans', { document: { ...example(), version: 99 } }, 422, 'newer than the 2'],
+		['a document of a newer version', '/api/plans', { document: { ...example(), version: 99 } }, 422, 'newer than the 3'],
 		['a document with wrong aims', '/api/plans', { document: { ...example(), aims: [{}] } }, 422, 'aims.0'],
 		[
 			'steps of an unknown plan',

@@ -12,6 +12,9 @@ const ANSWERS = '[data-testid=answers]';
 let page: Page;
 let base: string;
 
+/** The demo with its first aim alone: the other timers are stopped. */
+const heaterOnly = (): Plan => ({ ...fernhollow(), aims: fernhollow().aims.slice(0, 1) });
+
 async function store(document: Plan): Promise<string> {
 	const response = await fetch(`${base}/api/plans`, {
 		method: 'POST',
@@ -24,7 +27,7 @@ async function store(document: Plan): Promise<string> {
 beforeAll(async () => {
 	base = inject('base');
 	page = await Page.open(base);
-	await page.go(`/plan/${await store({ ...fernhollow(), name: 'Clock story' })}/clock`);
+	await page.go(`/plan/${await store({ ...heaterOnly(), name: 'Clock story' })}/clock`);
 });
 afterAll(() => page.close());
 afterEach(async () => {
@@ -101,7 +104,9 @@ describe('the clock ladder', () => {
 		await page.driver.navigate().refresh();
 		expect(await (await label('sampler')).getText()).toBe('Sky sensor');
 		await page.holds('Note at Converter', 'below 14 MHz, or it lies');
-		expect(await (await label('sampler')).getAttribute('title')).toBe('below 14 MHz, or it lies');
+		expect(await (await label('sampler')).getAttribute('title')).toMatch(
+			/^below 14 MHz, or it lies; at most 14 MHz: the converter settles/
+		);
 	});
 });
 
@@ -150,7 +155,7 @@ describe('asking for rates', () => {
 });
 
 test('a part of 5,000 clock nodes stays usable', async () => {
-	const demo = fernhollow();
+	const demo = heaterOnly();
 	const more = Array.from({ length: 4950 }, (_, i) => ({
 		id: `n${i}`,
 		name: `Far node ${i}`,

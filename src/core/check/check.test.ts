@@ -3,7 +3,7 @@ import { AnyReader } from '../formats/index.js';
 import { Rational } from '../exact/index.js';
 import { readFileSync } from 'node:fs';
 import { measurePulses, type PulseMeasures } from '../measure/index.js';
-import { derivePlan, newPwmAim, readPlan, type Aim, type Plan } from '../plan/index.js';
+import { derivePlan, newPwmAim, pwmAims, readPlan, type Plan, type PwmAim } from '../plan/index.js';
 import firstPlan from '../plan/fixtures/plan-1.json' with { type: 'json' };
 import { checkPlan, findSuspects, judge, type Verdict } from './index.js';
 
@@ -11,8 +11,8 @@ import { checkPlan, findSuspects, judge, type Verdict } from './index.js';
 const plan = readPlan(firstPlan);
 
 /** The demo with its aim and clock changed. */
-function changed(aim: Partial<Aim>, clock: Plan['clock'] = {}): Plan {
-	return { ...plan, clock: { ...plan.clock, ...clock }, aims: [{ ...plan.aims[0], ...aim }] };
+function changed(aim: Partial<PwmAim>, clock: Plan['clock'] = {}): Plan {
+	return { ...plan, clock: { ...plan.clock, ...clock }, aims: [{ ...pwmAims(plan)[0], ...aim }] };
 }
 
 function derived(doc: Plan) {
@@ -40,7 +40,7 @@ describe('derivePlan', () => {
 		expect(codes(plan)).toEqual([]);
 	});
 
-	test.each<[string, Partial<Aim>, Plan['clock'], unknown[]]>([
+	test.each<[string, Partial<PwmAim>, Plan['clock'], unknown[]]>([
 		// 72 MHz x 850 us = 61200 ticks; 35 % of them is 21420.
 		['850 us as a period', { rate: '850 us' }, {}, [1, 61199, 21420, '20000/17', '7/20']],
 		// 120 us x 72 MHz = 8640 ticks of 60000.
@@ -73,7 +73,7 @@ test('a setting that makes no sense is not replaced by a guess: what hangs on it
 });
 
 describe('checkPlan', () => {
-	test.each<[string, Partial<Aim>, Plan['clock'], string[]]>([
+	test.each<[string, Partial<PwmAim>, Plan['clock'], string[]]>([
 		['a rate too slow for the timer', { rate: '0.01 Hz' }, {}, ['rate-too-slow', 'full-duty-unreachable']],
 		['a rate too fast', { rate: '72 MHz', bits: '0' }, {}, ['rate-too-fast']],
 		['no setting near enough', { rate: '1.00007 MHz', tolerance: '1 ppm', bits: '2', duty: '50 %' }, {}, ['rate-outside']],

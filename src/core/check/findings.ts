@@ -1,7 +1,7 @@
 import { Rational } from '../exact/index.js';
 import type { LimitFinding } from '../part/index.js';
 import { ratioTable } from '../solve/index.js';
-import type { Derivation, FieldProblem, Plan, PlanClocks, PlanDerivation } from '../plan/index.js';
+import type { Derivation, FieldProblem, JobDerivation, JobTrouble, Plan, PlanClocks, PlanDerivation } from '../plan/index.js';
 import { periodGrid } from '../timer/index.js';
 
 /** What the checks found, as data; the wording is elsewhere. `aim` and `node` say where. */
@@ -25,15 +25,22 @@ export type Finding = { severity: 'fault' | 'warning'; aim?: string; node?: stri
 	| { code: 'duty-below-zero'; wanted: Rational }
 	| { code: 'duty-coarse'; error: Rational; step: Rational }
 	| { code: 'full-duty-unreachable'; most: number; ticks: number }
+	| JobTrouble
 );
 
 /** All findings of a derived plan: the clock's first, then each aim's in the plan's order. */
-export function checkPlan({ plan, clocks, aims }: PlanDerivation): Finding[] {
+export function checkPlan({ plan, clocks, aims, jobs }: PlanDerivation): Finding[] {
 	const taken = new Map<string, string>();
-	return [...clockFindings(plan, clocks, aims), ...aims.flatMap((derivation) => aimFindings(derivation, taken))];
+	const pulses = new Map(aims.map((derivation) => [derivation.aim.id, derivation]));
+	const others = new Map(jobs.map((derivation) => [derivation.aim.id, derivation]));
+	const ofAim = (id: string) => {
+		const [pulse, job] = [pulses.get(id), others.get(id)];
+		return pulse ? aimFindings(pulse, taken) : job ? jobFindings(job) : [];
+	};
+	return [...clockFindings(plan, clocks, [...aims, ...jobs]), ...plan.aims.flatMap(({ id }) => ofAim(id))];
 }
 
-function clockFindings(plan: Plan, clocks: PlanClocks, aims: readonly Derivation[]): Finding[] {
+function clockFindings(plan: Plan, clocks: PlanClocks, aims: readonly Pick<Derivation, 'clock'>[]): Finding[] {
 	const found: Finding[] = [];
 	if (clocks.broken) found.push({ code: 'clock-broken', severity: 'fault', node: clocks.broken.node, detail: clocks.broken.message });
 	for (const { node, problem } of clocks.unreadable) found.push({ code: 'field', severity: 'fault', node, field: 'setting', problem });
@@ -43,10 +50,21 @@ function clockFindings(plan: Plan, clocks: PlanClocks, aims: readonly Derivation
 }
 
 /** A limit passed on an unused branch is a warning: nothing hangs on it. */
-function limitFinding({ node, limit, hz, bound }: LimitFinding, plan: Plan, aims: readonly Derivation[]): Finding {
+function limitFinding({ node, limit, hz, bound }: LimitFinding, plan: Plan, aims: readonly Pick<Derivation, 'clock'>[]): Finding {
 	const used = aims.some((a) => a.clock.some((link) => link.node.id === node));
 	const why = plan.part.clock.find((n) => n.id === node)?.[limit]?.why ?? '';
 	return { code: 'clock-limit', severity: used ? 'fault' : 'warning', node, limit, hz, bound, why };
+}
+
+function jobFindings({ aim, fields, problems }: JobDerivation): Finding[] {
+	const unread = Object.entries(fields).map(([field, problem]): Finding => ({
+		code: 'field',
+		severity: 'fault',
+		aim: aim.id,
+		field,
+		problem
+	}));
+	return [...unread, ...problems.map((problem): Finding => ({ ...problem, aim: aim.id }))];
 }
 
 function aimFindings(derivation: Derivation, taken: Map<string, string>): Finding[] {

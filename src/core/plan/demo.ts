@@ -1,8 +1,8 @@
 import { shippedPart, type PartProfile } from '../part/index.js';
-import { PLAN_VERSION, type Aim, type Plan } from './document.js';
+import { PLAN_VERSION, type Plan, type PwmAim } from './document.js';
 
 /** A fresh PWM aim on a timer's channel, met as it stands by most timers. */
-export function newPwmAim(id: string, name: string, timer: string, channel: string): Aim {
+export function newPwmAim(id: string, name: string, timer: string, channel: string): PwmAim {
 	return {
 		id,
 		kind: 'pwm',
@@ -24,19 +24,66 @@ export function newPlan(name: string, part: PartProfile): Plan {
 	return { version: PLAN_VERSION, name, note: '', part, clock: {}, labels: {}, wishes: [], held: [], aims: [], mappings: [] };
 }
 
-/** The demo: a telescope dome's controller with its first dew heater. */
+/** The demo: a telescope dome's controller. */
 export function fernhollow(): Plan {
 	return {
 		...newPlan('Fernhollow Observatory', shippedPart('heron-32')!),
-		note: 'Controller of a small telescope dome: dew heaters first.',
+		note: 'Controller of a small telescope dome.',
 		clock: { crystal: '12 MHz', 'loop-source': 'crystal', loop: '12', 'core-source': 'loop-out', 'bus-a': '2', sampler: '6', out: '2' },
 		aims: [
+			{ ...newPwmAim('heater-a', 'dew heater A', 'timer-a', 'ch1'), rate: '1.2 kHz', tolerance: '0.1 %', duty: '35 %', bits: '10 bits' },
 			{
-				...newPwmAim('heater-a', 'dew heater A', 'timer-a', 'ch1'),
-				rate: '1.2 kHz',
+				id: 'azimuth',
+				kind: 'encoder',
+				name: 'azimuth encoder',
+				timer: 'timer-b',
+				cycles: '4096',
+				times: '4',
+				range: '1 turn',
+				ends: 'wrap',
+				filter: '3',
+				speed: '6 rpm',
+				note: ''
+			},
+			{
+				id: 'wind',
+				kind: 'capture',
+				name: 'wind cups',
+				timer: 'timer-c',
+				channel: 'ch1',
+				lowest: '2 Hz',
+				highest: '200 Hz',
+				step: '0.2 %',
+				every: 'auto',
+				overflows: 'not-counted',
+				service: '60',
+				note: ''
+			},
+			{
+				id: 'shutter',
+				kind: 'oneshot',
+				name: 'shutter',
+				timer: 'timer-d',
+				channel: 'ch1',
+				input: 'ext',
+				edge: 'rise',
+				delay: '500 us',
+				width: '20 ms',
 				tolerance: '0.1 %',
-				duty: '35 %',
-				bits: '10 bits'
+				retrigger: 'ignore',
+				note: 'The dome-home switch bounces: edges within the pulse are ignored.'
+			},
+			{
+				id: 'system-tick',
+				kind: 'tick',
+				name: 'system tick',
+				timer: 'timer-g',
+				mode: 'up',
+				every: '10 ms',
+				tolerance: '0.01 %',
+				notice: 'interrupt',
+				service: '120',
+				note: ''
 			}
 		]
 	};

@@ -4,7 +4,8 @@ import { pulseOn, type Pulse } from './places.js';
 import { ratioTable, tableOf, topPeriods, type PeriodCandidate, type RatioTable } from '../solve/index.js';
 import { activeRange, activeTicks, largest, nearestActive, periodTicks, type Counting, type SteadyPwm } from '../timer/index.js';
 import { planClocks, type ClockLink, type PlanClocks } from './clocks.js';
-import type { Aim, Plan } from './document.js';
+import { pwmAims, type Plan, type PwmAim } from './document.js';
+import { deriveJob, type JobAim, type JobDerivation } from './jobs/index.js';
 import { readBits, readDuty, readRate, readTolerance, readWhole, type DutyWish, type Field, type FieldProblem } from './fields.js';
 
 /** What an aim wishes, as far as its fields can be read. */
@@ -43,7 +44,7 @@ export interface Settings {
 }
 
 export interface Derivation {
-	aim: Aim;
+	aim: PwmAim;
 	timer?: TimerProfile;
 	channel?: ChannelProfile;
 	/** How the timer makes pulses on the channel; left out when it cannot. */
@@ -56,7 +57,7 @@ export interface Derivation {
 	settings?: Settings;
 	wave?: SteadyPwm;
 	/** The aim that decides prescale and reload of the shared timer, when it is another one. */
-	sharedWith?: Aim;
+	sharedWith?: PwmAim;
 	/** A lock that the timer cannot take. */
 	lockRefused?: { link: 'prescale' | 'reload' | 'compare'; value: number; limit: number };
 }
@@ -64,22 +65,26 @@ export interface Derivation {
 export interface PlanDerivation {
 	plan: Plan;
 	clocks: PlanClocks;
+	/** The pulses, in the plan's order. */
 	aims: Derivation[];
+	/** The aims of all other kinds, in the plan's order. */
+	jobs: JobDerivation[];
 }
 
 /** Derives every aim of the plan. The first aim on a timer decides its prescale and reload. Never throws on a valid plan. */
 export function derivePlan(plan: Plan): PlanDerivation {
 	const clocks = planClocks(plan);
 	const decided = new Map<string, Derivation>();
-	const aims = plan.aims.map((aim) => {
+	const aims = pwmAims(plan).map((aim) => {
 		const derivation = deriveAim(plan, aim, clocks, decided.get(aim.timer));
 		if (derivation.settings && !decided.has(aim.timer)) decided.set(aim.timer, derivation);
 		return derivation;
 	});
-	return { plan, clocks, aims };
+	const jobs = plan.aims.filter((aim): aim is JobAim => aim.kind !== 'pwm').map((aim) => takenTimer(plan, deriveJob(plan, aim, clocks)));
+	return { plan, clocks, aims, jobs };
 }
 
-function deriveAim(plan: Plan, aim: Aim, clocks: PlanClocks, owner: Derivation | undefined): Derivation {
+function deriveAim(plan: Plan, aim: PwmAim, clocks: PlanClocks, owner: Derivation | undefined): Derivation {
 	const timer = plan.part.timers.find((t) => t.id === aim.timer);
 	const derivation: Derivation = { aim, wish: readWish(aim), clock: [], kernel: null };
 	if (!timer) return derivation;
@@ -105,7 +110,7 @@ function deriveAim(plan: Plan, aim: Aim, clocks: PlanClocks, owner: Derivation |
 	return derivation;
 }
 
-function readWish(aim: Aim): Wish {
+function readWish(aim: PwmAim): Wish {
 	const wish: Wish = { problems: {} };
 	const take = <T>(name: keyof Wish['problems'], field: Field<T>): T | undefined => {
 		if (!field.ok) wish.problems[name] = field.problem;
@@ -225,4 +230,15 @@ function chooseCompare(derivation: Derivation, reload: number, wanted: Rational)
 	if (locked.ok && locked.value <= limit) return locked.value;
 	if (locked.ok) derivation.lockRefused = { link: 'compare', value: locked.value, limit };
 	return undefined;
+}
+
+/** A job needs its timer for itself: the first aim on it has it. */
+function takenTimer(plan: Plan, derivation: JobDerivation): JobDerivation {
+	const { aim, timer } = derivation;
+	const other = plan.aims.find((one) => one.timer === aim.timer && one.id !== aim.id);
+	if (!timer || !other || plan.aims.indexOf(other) > plan.aims.indexOf(aim)) return derivation;
+	return {
+		...derivation,
+		problems: [...derivation.problems, { code: 'timer-taken', severity: 'fault', timer: timer.name, other: other.name }]
+	};
 }

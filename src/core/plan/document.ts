@@ -1,18 +1,13 @@
 import { z } from 'zod';
+import { captureAim, encoderAim, oneShotAim, tickAim } from './jobs/aims.js';
+import { ident, typed } from './words.js';
 import { partProfile, upgradeProfile, type PartProfile } from '../part/index.js';
 
 /**
- * The plan document, format version 2: immutable, and holding what people typed, as they typed it. Nothing derived is
+ * The plan document, format version 3: immutable, and holding what people typed, as they typed it. Nothing derived is
  * stored, so a wrong entry survives a reload and a better derivation needs no migration.
  */
-export const PLAN_VERSION = 2;
-
-/** Text as typed; the store takes no zero character. */
-const typed = z
-	.string()
-	.max(120)
-	.regex(/^[^\0]*$/);
-const ident = z.string().min(1).max(64);
+export const PLAN_VERSION = 3;
 
 export const pwmAim = z.strictObject({
 	id: ident,
@@ -63,7 +58,7 @@ const frame = {
 	/** Rates asked for, the weightiest first, and the nodes whose settings stay as they are in a search. */
 	wishes: z.array(clockWish).max(50),
 	held: z.array(ident).max(10_000),
-	aims: z.array(pwmAim).max(1000),
+	aims: z.array(z.discriminatedUnion('kind', [pwmAim, tickAim, captureAim, encoderAim, oneShotAim])).max(1000),
 	mappings: z.array(mapping).max(1000)
 };
 
@@ -73,9 +68,15 @@ export const planDocument = z.strictObject({ ...frame, part: partProfile });
 export const planFrame = z.strictObject({ ...frame, part: z.custom<PartProfile>() });
 
 export type Plan = z.infer<typeof planDocument>;
-export type Aim = z.infer<typeof pwmAim>;
+export type PwmAim = z.infer<typeof pwmAim>;
+export type Aim = Plan['aims'][number];
 export type Mapping = z.infer<typeof mapping>;
 export type ClockWish = z.infer<typeof clockWish>;
+
+/** The pulses among a plan's aims, in order. */
+export function pwmAims(plan: Plan): PwmAim[] {
+	return plan.aims.filter((aim) => aim.kind === 'pwm');
+}
 
 /** A document that cannot be read: all its findings at once, each with its path. */
 export class PlanError extends Error {
@@ -87,7 +88,12 @@ export class PlanError extends Error {
 type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
 
 /** What brings a document from version n to n + 1, at index n - 1. */
-const MIGRATIONS: Migration[] = [addClockWishes];
+const MIGRATIONS: Migration[] = [addClockWishes, addKinds];
+
+/** Until then every aim was a pulse; those stay as they are. */
+function addKinds(old: Record<string, unknown>): Record<string, unknown> {
+	return { ...old, version: 3 };
+}
 
 function addClockWishes(old: Record<string, unknown>): Record<string, unknown> {
 	return { ...old, version: 2, part: upgradeProfile(old.part), labels: {}, wishes: [], held: [] };

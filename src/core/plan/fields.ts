@@ -3,7 +3,7 @@ import { MILLION, Rational, readQuantity, type Hertz, type Ppm, type Quantity, t
 /** Why a typed field makes no sense where it stands. `expected` names what would be accepted. */
 export interface FieldProblem {
 	reason: ReadFailure | 'wrong-dimension' | 'not-positive' | 'negative' | 'not-whole' | 'bare-number' | 'too-large';
-	expected: 'rate' | 'tolerance' | 'duty' | 'bits' | 'whole' | 'factor' | 'frequency' | 'error';
+	expected: 'rate' | 'tolerance' | 'duty' | 'bits' | 'whole' | 'factor' | 'frequency' | 'error' | 'time' | 'turns';
 	unit?: string;
 }
 
@@ -102,5 +102,22 @@ export function readClockFactor(text: string): Field<Rational> {
 	return read(text.replace(/^\s*[x×*÷/]\s*/, ''), 'factor', ({ dimension, value }) => {
 		if (dimension !== 'number') return refuse({ reason: 'wrong-dimension', expected: 'factor' });
 		return value.sign > 0 ? { ok: true, value } : refuse({ reason: 'not-positive', expected: 'factor' });
+	});
+}
+
+/** "120 us", "2 ms": a time above zero. */
+export function readTime(text: string): Field<Seconds> {
+	return read(text, 'time', ({ dimension, value }) => {
+		if (dimension === 'number') return refuse({ reason: 'bare-number', expected: 'time' });
+		if (dimension !== 'time') return refuse({ reason: 'wrong-dimension', expected: 'time' });
+		return value.sign > 0 ? { ok: true, value } : refuse({ reason: 'not-positive', expected: 'time' });
+	});
+}
+
+/** "2.5 turns", "120 deg" or "1", which is in turns: above zero. */
+export function readTurns(text: string): Field<Rational> {
+	return read(text, 'turns', ({ dimension, value }) => {
+		if (dimension !== 'angle' && dimension !== 'number') return refuse({ reason: 'wrong-dimension', expected: 'turns' });
+		return value.sign > 0 ? { ok: true, value } : refuse({ reason: 'not-positive', expected: 'turns' });
 	});
 }

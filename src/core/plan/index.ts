@@ -1,5 +1,5 @@
-export { readPlan, planDocument, PlanError, PLAN_VERSION } from './document.js';
-export type { Plan, Aim, Mapping, ClockWish } from './document.js';
+export { readPlan, planDocument, pwmAims, PlanError, PLAN_VERSION } from './document.js';
+export type { Plan, Aim, PwmAim, Mapping, ClockWish } from './document.js';
 export {
 	applyStep,
 	invertStep,
@@ -21,8 +21,36 @@ export type { Pulse, Place } from './places.js';
 export type { Derivation, PlanDerivation, Settings, Wish } from './derive.js';
 export { planQuestion } from './wishes.js';
 export type { PlanQuestion } from './wishes.js';
+export { deriveJob } from './jobs/index.js';
+export type {
+	JobAim,
+	JobKind,
+	TickAim,
+	CaptureAim,
+	EncoderAim,
+	OneShotAim,
+	JobDerivation,
+	JobProblem,
+	JobTrouble,
+	JobTable,
+	StripLink,
+	Figure,
+	StepCurve
+} from './jobs/index.js';
+export { newJob, canDo, pulseChannels } from './newJob.js';
 export { planClocks } from './clocks.js';
 export type { ClockLink, PlanClocks } from './clocks.js';
-export { readInstrument, readRate, readTolerance, readDuty, readBits, readWhole, readFrequency, readClockFactor } from './fields.js';
+export {
+	readInstrument,
+	readRate,
+	readTolerance,
+	readDuty,
+	readBits,
+	readWhole,
+	readFrequency,
+	readClockFactor,
+	readTime,
+	readTurns
+} from './fields.js';
 export type { FieldProblem, DutyWish, Field } from './fields.js';
 export { fernhollow, fernhollowLamp, fernhollowVane, newPlan, newPwmAim } from './demo.js';

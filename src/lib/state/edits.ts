@@ -1,4 +1,16 @@
-import { joinSteps, newPwmAim, pulsePlaces, removeStep, setStep, type Aim, type Plan } from '../../core/plan/index.js';
+import {
+	joinSteps,
+	newJob,
+	newPwmAim,
+	pulsePlaces,
+	pwmAims,
+	removeStep,
+	setStep,
+	type Aim,
+	type JobKind,
+	type Plan,
+	type PwmAim
+} from '../../core/plan/index.js';
 import type { PlanSession } from './session.svelte.js';
 
 /** Edits that more than one place of the screen makes, each one undoable step. */
@@ -8,8 +20,8 @@ export function addAim(session: PlanSession): string {
 	const { plan } = session;
 	const [timer, channel] = freeChannel(plan) ?? ['none', 'none'];
 	const id = crypto.randomUUID();
-	const first = plan.aims.find((aim) => aim.timer === timer);
-	const aim: Aim = {
+	const first = pwmAims(plan).find((aim) => aim.timer === timer);
+	const aim: PwmAim = {
 		...newPwmAim(id, `signal ${plan.aims.length + 1}`, timer, channel),
 		...(first && { rate: first.rate, tolerance: first.tolerance })
 	};
@@ -17,12 +29,29 @@ export function addAim(session: PlanSession): string {
 	return id;
 }
 
+/** Adds an aim of another kind on the first timer that can do it; undefined where the part has none. */
+export function addJob(session: PlanSession, kind: JobKind): string | undefined {
+	const { plan } = session;
+	const id = crypto.randomUUID();
+	const job = newJob(
+		kind,
+		id,
+		`${kind === 'oneshot' ? 'one-shot' : kind} ${plan.aims.length + 1}`,
+		plan.part,
+		new Set(plan.aims.map((aim) => aim.timer))
+	);
+	if (!job) return undefined;
+	session.insert(['aims', plan.aims.length], job, 'add an aim');
+	return id;
+}
+
 /** A copy of the aim behind it, on the next free channel. Returns its id. */
 export function duplicateAim(session: PlanSession, aim: Aim): string {
 	const { plan } = session;
-	const free = freeChannel(plan);
+	const free = aim.kind === 'pwm' ? freeChannel(plan) : undefined;
 	const id = crypto.randomUUID();
-	const copy: Aim = { ...aim, id, name: `${aim.name} copy`.slice(0, 120), ...(free && { timer: free[0], channel: free[1] }) };
+	const twin: Aim = { ...aim, id, name: `${aim.name} copy`.slice(0, 120) };
+	const copy: Aim = free && twin.kind === 'pwm' ? { ...twin, timer: free[0], channel: free[1] } : twin;
 	session.insert(['aims', plan.aims.indexOf(aim) + 1], copy, `copy ${aim.name}`);
 	return id;
 }
@@ -55,6 +84,8 @@ export function mapLine(session: PlanSession, recording: string, line: string, a
 /** Timer and channel that no aim drives yet; undefined when all are taken, or the part has none. */
 function freeChannel(plan: Plan): [string, string] | undefined {
 	const all = pulsePlaces(plan.part).map(({ timer, channel }): [string, string] => [timer.id, channel.id]);
-	const free = all.find(([timer, channel]) => !plan.aims.some((aim) => aim.timer === timer && aim.channel === channel));
+	const free = all.find(
+		([timer, channel]) => !plan.aims.some((aim) => aim.timer === timer && (aim.kind !== 'pwm' || aim.channel === channel))
+	);
 	return free ?? all[0];
 }

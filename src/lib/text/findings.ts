@@ -1,6 +1,6 @@
 import type { Finding } from '../../core/check/index.js';
-import type { Plan } from '../../core/plan/index.js';
-import { decimal, hertz, percent, ppm, signed } from './numbers.js';
+import type { JobKind, Plan } from '../../core/plan/index.js';
+import { decimal, hertz, percent, ppm, seconds, signed } from './numbers.js';
 import { problemText } from './problems.js';
 
 const FIELDS: Record<string, string> = {
@@ -11,7 +11,24 @@ const FIELDS: Record<string, string> = {
 	prescale: 'held prescale',
 	reload: 'held reload',
 	compare: 'held compare',
-	setting: 'setting'
+	setting: 'setting',
+	every: 'interval',
+	service: 'service time',
+	lowest: 'lowest rate',
+	highest: 'highest rate',
+	step: 'wished step',
+	cycles: 'cycles a turn',
+	range: 'range',
+	speed: 'greatest speed',
+	delay: 'delay',
+	width: 'width'
+};
+
+const CANNOT: Record<JobKind, string> = {
+	tick: 'makes no tick',
+	capture: 'captures no edges',
+	encoder: 'cannot count a quadrature encoder this way',
+	oneshot: 'makes no one-shots counting up'
 };
 
 /** Where a finding lies, in the plan's own names. */
@@ -61,6 +78,40 @@ export function findingText(finding: Finding): string {
 			return `The off-time is longer than the period: the pin is never active.`;
 		case 'duty-coarse':
 			return `The duty comes out ${signed(percent(finding.error), finding.error)} off; half of the wished step is ${percent(finding.step)}.`;
+		case 'mode-missing':
+			return `${finding.timer} cannot count this way (${finding.mode}); choose a way or a timer that it has.`;
+		case 'place-missing':
+			return `${finding.timer} does not offer “${finding.what}” for this; choose one that it does.`;
+		case 'cannot-job':
+			return `${finding.timer} ${CANNOT[finding.job]}; choose a timer that can.`;
+		case 'timer-taken':
+			return `${finding.timer} serves “${finding.other}” already; this job needs a timer for itself.`;
+		case 'time-too-long':
+			return `${seconds(finding.wish)} is longer than this timer reaches: ${seconds(finding.longest)}. A larger prescale, a wider timer, or a count in software would reach it.`;
+		case 'time-too-short':
+			return `${seconds(finding.wish)} is shorter than this timer can make: ${seconds(finding.shortest)}. A faster clock would reach it.`;
+		case 'time-outside':
+			return `The nearest time is ${seconds(finding.seconds)}, ${signed(ppm(finding.ppm), finding.ppm)} off; ± ${ppm(finding.tolerance)} is allowed.`;
+		case 'service-over-period':
+			return `Serving it takes ${percent(finding.load)} of the period: ticks are lost.`;
+		case 'service-heavy':
+			return `Serving it takes ${percent(finding.load)} of the processor.`;
+		case 'range-reversed':
+			return 'The lowest rate lies above the highest.';
+		case 'capture-wraps':
+			return `Below ${hertz(finding.lowest)} the counter wraps between two captures and reads wrong without a sign; ${hertz(finding.wish)} is wished for. Count overflows, or take a larger prescale.`;
+		case 'capture-coarse':
+			return `At ${hertz(finding.hz)} one count is ${percent(finding.step)} of the reading; ${percent(finding.wanted)} is wished for. More edges a capture, or a faster tick, would be finer.`;
+		case 'capture-service':
+			return `The processor serves captures up to ${hertz(finding.most)}; ${hertz(finding.wish)} is wished for.`;
+		case 'counts-do-not-fit':
+			return `${finding.counts} counts do not fit; ${finding.limit} is the most.`;
+		case 'counts-not-whole':
+			return `The range is ${decimal(finding.counts)} counts: no whole number, so the ends drift.`;
+		case 'filter-too-slow':
+			return `At the greatest speed edges come every ${seconds(finding.spacing)}, and the filter wants ${seconds(finding.window)}: counts are lost.`;
+		case 'software-clamp':
+			return 'The counter itself wraps; clamping is left to software, which must look before the other end is reached.';
 		case 'full-duty-unreachable':
 			return `A compare of this width reaches ${finding.most} of ${finding.ticks} ticks: 100 % cannot be set.`;
 	}

@@ -7,6 +7,8 @@ const WANTED: Record<FieldProblem['expected'], string> = {
 	bits: 'a whole number of bits from 0 to 32, such as 10 bits',
 	whole: 'a whole number such as 59999 or 0xEA5F',
 	factor: 'a factor such as 12',
+	time: 'a time such as 120 us or 2 ms',
+	turns: 'turns such as 2.5 turns, or degrees such as 120 deg',
 	frequency: 'a frequency such as 12 MHz',
 	error: 'a share such as 25 ppm or 0.01 %'
 };

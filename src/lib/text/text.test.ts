@@ -2,12 +2,12 @@ import { describe, expect, test } from 'vitest';
 import { Rational } from '../../core/exact/index.js';
 import { checkPlan } from '../../core/check/index.js';
 import firstPlan from '../../core/plan/fixtures/plan-1.json' with { type: 'json' };
-import { derivePlan, readPlan, type Plan } from '../../core/plan/index.js';
+import { derivePlan, pwmAims, readPlan, type Plan, type PwmAim } from '../../core/plan/index.js';
 import { findingPlace, findingText, hertz, percent, ppm, problemText, seconds, signed, verdictText } from './index.js';
 
 const plan = readPlan(firstPlan);
-const said = (change: Partial<Plan['aims'][0]>, clock: Plan['clock'] = {}) => {
-	const doc = { ...plan, clock: { ...plan.clock, ...clock }, aims: [{ ...plan.aims[0], ...change }] };
+const said = (change: Partial<PwmAim>, clock: Plan['clock'] = {}) => {
+	const doc = { ...plan, clock: { ...plan.clock, ...clock }, aims: [{ ...pwmAims(plan)[0], ...change }] };
 	return checkPlan(derivePlan(doc)).map((f) => `${findingPlace(f, doc)}: ${findingText(f)}`);
 };
 

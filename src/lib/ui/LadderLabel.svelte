@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { Rational } from '../../core/exact/index.js';
 	import type { ClockNodeProfile } from '../../core/part/index.js';
 	import type { Aim } from '../../core/plan/index.js';
 	import { clockProblem, typedClock } from '../state/clockFields.js';
@@ -26,6 +27,18 @@
 
 	const hz = $derived(session.derivation.clocks.rate(node.id));
 	const name = $derived(nodeName(session.plan, node.id));
+	/** The node's note or name, and its limits with their reasons. */
+	const tip = $derived(
+		[
+			session.plan.labels[node.id]?.note || name,
+			...(['max', 'min'] as const).flatMap((key) => {
+				const limit = node[key];
+				return limit
+					? [`${key === 'max' ? 'at most' : 'at least'} ${hertz(Rational.parse(limit.hz))}: ${limit.why || 'no reason is given'}`]
+					: [];
+			})
+		].join('; ')
+	);
 	const typed = $derived((node.kind === 'divide' || node.kind === 'multiply') && settable(node));
 </script>
 
@@ -50,7 +63,7 @@
 			faulty ? 'text-fault' : 'text-soft',
 			selected && 'font-bold text-accent'
 		]}
-		title={session.plan.labels[node.id]?.note || name}
+		title={tip}
 		data-label={node.id}
 		onclick={onSelect}
 		onkeydown={onKey}>{name}</button

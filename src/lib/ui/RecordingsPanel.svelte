@@ -1,5 +1,6 @@
 <script lang="ts">
 	import Progressbar from 'flowbite-svelte/Progressbar.svelte';
+	import { pwmAims } from '../../core/plan/index.js';
 	import { LARGEST_UPLOAD, Refused } from '../state/api.js';
 	import { mapLine } from '../state/edits.js';
 	import { notices } from '../state/notices.svelte.js';
@@ -146,7 +147,7 @@
 							onchange={(event) => choose(recording.id, line.name, event.currentTarget.value)}
 						>
 							<option value="">no aim</option>
-							{#each session.plan.aims as aim (aim.id)}<option value={aim.id}>{aim.name || 'unnamed'}</option>{/each}
+							{#each pwmAims(session.plan) as aim (aim.id)}<option value={aim.id}>{aim.name || 'unnamed'}</option>{/each}
 						</select>
 					</label>
 				{/each}

@@ -1,13 +1,25 @@
 <script lang="ts">
 	import { tick } from 'svelte';
 	import { page } from '$app/state';
-	import { addAim } from '$lib/state/edits';
+	import type { JobKind } from '$core/plan/index.js';
+	import { addAim, addJob } from '$lib/state/edits';
+	import { notices } from '$lib/state/notices.svelte';
 	import { openPlan } from '$lib/state/context';
 	import AimEntry from '$lib/ui/AimEntry.svelte';
+	import JobEntry from '$lib/ui/JobEntry.svelte';
 
 	const { session } = openPlan();
 
-	const aims = $derived(session.derivation.aims);
+	const aims = $derived(session.plan.aims);
+	const pulses = $derived(new Map(session.derivation.aims.map((derivation) => [derivation.aim.id, derivation])));
+	const jobs = $derived(new Map(session.derivation.jobs.map((derivation) => [derivation.aim.id, derivation])));
+	const KINDS: [JobKind | 'pwm', string][] = [
+		['pwm', 'a pulse train (PWM)'],
+		['tick', 'a tick at even times'],
+		['capture', 'a rate to measure'],
+		['encoder', 'an encoder to count'],
+		['oneshot', 'a pulse after a trigger']
+	];
 	let opened = $state<string | undefined>(untrackFirst());
 
 	function untrackFirst(): string | undefined {
@@ -20,6 +32,12 @@
 		if (wanted) void show(wanted);
 	});
 
+	function add(kind: JobKind | 'pwm') {
+		const id = kind === 'pwm' ? addAim(session) : addJob(session, kind);
+		if (id !== undefined) void show(id);
+		else notices.say(`${session.plan.part.name} has no timer for this.`);
+	}
+
 	async function show(id: string) {
 		opened = id;
 		await tick();
@@ -27,24 +45,44 @@
 	}
 </script>
 
+{#snippet kinds(first: string)}
+	<select
+		class="plain-select py-1"
+		aria-label="Add an aim of another kind"
+		value=""
+		onchange={(event) => {
+			add(event.currentTarget.value as JobKind);
+			event.currentTarget.value = '';
+		}}
+	>
+		<option value="">{first} …</option>
+		{#each KINDS as [kind, text] (kind)}<option value={kind}>{text}</option>{/each}
+	</select>
+{/snippet}
+
+{#snippet more()}
+	<button type="button" class="btn" onclick={() => void show(addAim(session))}>Add an aim</button>
+	{@render kinds('Add another kind')}
+{/snippet}
+
 <div class="h-full overflow-y-auto" data-testid="aims">
-	{#each aims as derivation (derivation.aim.id)}
-		<AimEntry
-			{session}
-			{derivation}
-			open={opened === derivation.aim.id}
-			onOpen={() => (opened = opened === derivation.aim.id ? undefined : derivation.aim.id)}
-		/>
+	{#each aims as aim (aim.id)}
+		{@const pulse = pulses.get(aim.id)}
+		{@const job = jobs.get(aim.id)}
+		{@const onOpen = () => (opened = opened === aim.id ? undefined : aim.id)}
+		{#if pulse}<AimEntry {session} derivation={pulse} open={opened === aim.id} {onOpen} />
+		{:else if job}<JobEntry {session} derivation={job} open={opened === aim.id} {onOpen} />{/if}
 	{:else}
 		<div class="mx-auto mt-24 max-w-md text-center">
 			<p class="font-serif text-lg">An aim is one signal you want: its rate, its duty, its pin.</p>
 			<p class="mt-1 mb-4 text-soft">Say it in a sentence, and its prescale, reload and compare follow.</p>
 			<button type="button" class="btn-main" onclick={() => void show(addAim(session))}>Add the first aim</button>
+			<p class="mt-3 text-[13px] text-soft">or begin with {@render kinds('another kind')}</p>
 		</div>
 	{/each}
 	{#if aims.length > 0}
 		<div class="px-5 py-4">
-			<button type="button" class="btn" onclick={() => void show(addAim(session))}>Add an aim</button>
+			{@render more()}
 		</div>
 	{/if}
 </div>
