@@ -75,6 +75,19 @@ describe('aims of other kinds', () => {
 		await page.find('canvas[aria-label^="Relative step against rate"]');
 	});
 
+	test('a pair tells what its dead time leaves, and a pulse that is swallowed', async () => {
+		await page.choose('Add an aim of another kind', 'a complementary pair with dead time');
+		const name = 'pair 6';
+		await page.until('main', 'Complementary high');
+		// Timer A is the heater's: the pair is told so.
+		await page.until(LINE, '1 fault');
+		await page.type(`Duty of ${name}`, '1 %');
+		await page.until('main', 'is no longer than the dead time of 1 µs: it never comes.');
+		await page.chord(Key.CONTROL, 'z');
+		await page.chord(Key.CONTROL, 'z');
+		await page.until(LINE, 'Every aim is met.');
+	});
+
 	test('one of every kind is added, copied, and taken away again', async () => {
 		const before = (await page.all('article')).length;
 		await page.choose('Add an aim of another kind', 'a pulse after a trigger');

@@ -6,7 +6,17 @@ import { activeRange, activeTicks, largest, nearestActive, periodTicks, type Cou
 import { planClocks, type ClockLink, type PlanClocks } from './clocks.js';
 import { pwmAims, type Plan, type PwmAim } from './document.js';
 import { deriveJob, type JobAim, type JobDerivation } from './jobs/index.js';
-import { readBits, readDuty, readRate, readTolerance, readWhole, type DutyWish, type Field, type FieldProblem } from './fields.js';
+import {
+	readBits,
+	readDuty,
+	readRate,
+	readTolerance,
+	readWhole,
+	wantedTicks,
+	type DutyWish,
+	type Field,
+	type FieldProblem
+} from './fields.js';
 
 /** What an aim wishes, as far as its fields can be read. */
 export interface Wish {
@@ -206,20 +216,6 @@ function addSettings(
 		mostActive: activeRange(counting!, reload, pulse!.rule)!.most
 	};
 	derivation.wave = { counting: counting!, reload, compare, output: pulse!.rule, inverted: (aim.polarity === 'low') !== pulse!.inverted };
-}
-
-function wantedTicks(duty: DutyWish, tickRate: Hertz, ticks: number): Rational {
-	const whole = Rational.int(ticks);
-	switch (duty.kind) {
-		case 'ratio':
-			return duty.ratio.mul(whole);
-		case 'on':
-			return duty.seconds.mul(tickRate);
-		case 'off':
-			return whole.sub(duty.seconds.mul(tickRate));
-		case 'ticks':
-			return duty.ticks;
-	}
 }
 
 function chooseCompare(derivation: Derivation, reload: number, wanted: Rational): number | undefined {

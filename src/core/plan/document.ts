@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { captureAim, encoderAim, oneShotAim, tickAim } from './jobs/aims.js';
+import { captureAim, encoderAim, oneShotAim, pairAim, tickAim, toggleAim } from './jobs/aims.js';
 import { ident, typed } from './words.js';
 import { partProfile, upgradeProfile, type PartProfile } from '../part/index.js';
 
@@ -58,7 +58,7 @@ const frame = {
 	/** Rates asked for, the weightiest first, and the nodes whose settings stay as they are in a search. */
 	wishes: z.array(clockWish).max(50),
 	held: z.array(ident).max(10_000),
-	aims: z.array(z.discriminatedUnion('kind', [pwmAim, tickAim, captureAim, encoderAim, oneShotAim])).max(1000),
+	aims: z.array(z.discriminatedUnion('kind', [pwmAim, tickAim, captureAim, encoderAim, oneShotAim, toggleAim, pairAim])).max(1000),
 	mappings: z.array(mapping).max(1000)
 };
 

@@ -121,3 +121,18 @@ export function readTurns(text: string): Field<Rational> {
 		return value.sign > 0 ? { ok: true, value } : refuse({ reason: 'not-positive', expected: 'turns' });
 	});
 }
+
+/** The active ticks that a wish for the duty means at a tick rate, before rounding; they may lie outside the period. */
+export function wantedTicks(duty: DutyWish, tickRate: Hertz, ticks: number): Rational {
+	const whole = Rational.int(ticks);
+	switch (duty.kind) {
+		case 'ratio':
+			return duty.ratio.mul(whole);
+		case 'on':
+			return duty.seconds.mul(tickRate);
+		case 'off':
+			return whole.sub(duty.seconds.mul(tickRate));
+		case 'ticks':
+			return duty.ticks;
+	}
+}

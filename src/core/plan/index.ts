@@ -29,6 +29,8 @@ export type {
 	CaptureAim,
 	EncoderAim,
 	OneShotAim,
+	ToggleAim,
+	PairAim,
 	JobDerivation,
 	JobProblem,
 	JobTrouble,
@@ -37,7 +39,7 @@ export type {
 	Figure,
 	StepCurve
 } from './jobs/index.js';
-export { newJob, canDo, pulseChannels } from './newJob.js';
+export { newJob, canDo, pairChannels, pulseChannels, toggleChannels } from './newJob.js';
 export { planClocks } from './clocks.js';
 export type { ClockLink, PlanClocks } from './clocks.js';
 export {

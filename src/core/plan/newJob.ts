@@ -1,3 +1,5 @@
+import { toggles } from './jobs/toggle.js';
+import { pulseOn } from './places.js';
 import type { PartProfile, TimerProfile } from '../part/index.js';
 import type { JobAim, JobKind } from './jobs/index.js';
 
@@ -33,6 +35,19 @@ export function newJob(kind: JobKind, id: string, name: string, part: PartProfil
 				filter: 'none',
 				speed: '60 rpm'
 			};
+		case 'toggle':
+			return { ...head, kind, channel: toggleChannels(timer)[0].id, rate: '1 kHz', tolerance: '0.1 %' };
+		case 'pair':
+			return {
+				...head,
+				kind,
+				channel: pairChannels(timer)[0].id,
+				rate: '20 kHz',
+				tolerance: '0.5 %',
+				duty: '50 %',
+				dead: '1 us',
+				repeat: '0'
+			};
 		case 'oneshot': {
 			const input = timer.inputs!.find((one) => one.actions.includes('start'))!;
 			return {
@@ -59,6 +74,10 @@ export function canDo(kind: JobKind, timer: TimerProfile): boolean {
 			return timer.channels.some((channel) => channel.capture !== undefined);
 		case 'encoder':
 			return timer.encoder !== undefined;
+		case 'toggle':
+			return toggleChannels(timer).length > 0;
+		case 'pair':
+			return pairChannels(timer).length > 0;
 		case 'oneshot':
 			return (
 				timer.oneShot !== undefined &&
@@ -67,6 +86,16 @@ export function canDo(kind: JobKind, timer: TimerProfile): boolean {
 				(timer.inputs ?? []).some((one) => one.actions.includes('start'))
 			);
 	}
+}
+
+/** Channels that can toggle once a period. */
+export function toggleChannels(timer: TimerProfile): TimerProfile['channels'] {
+	return timer.channels.filter((channel) => timer.modes.some((mode) => (mode === 'up' || mode === 'down') && toggles(channel, mode)));
+}
+
+/** Channels with a complementary output. */
+export function pairChannels(timer: TimerProfile): TimerProfile['channels'] {
+	return timer.channels.filter((channel) => channel.complement !== undefined && pulseOn(timer, channel) !== undefined);
 }
 
 /** Channels whose output can be active above the compare, as a pulse after a delay is. */

@@ -1,5 +1,5 @@
 import { pinsOf, type PartProfile, type TimerProfile } from '../../core/part/index.js';
-import { canDo, pulseChannels, type JobAim, type JobKind } from '../../core/plan/index.js';
+import { canDo, pairChannels, pulseChannels, toggleChannels, type JobAim, type JobKind } from '../../core/plan/index.js';
 
 /** A piece of an aim's sentence: plain words, a typed field, or a choice. */
 export type Token =
@@ -118,6 +118,43 @@ export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
 				field('speed', 'Greatest speed'),
 				'.'
 			];
+		case 'toggle':
+			return [
+				'Toggle',
+				field('name', 'Name of the aim', 8),
+				'on',
+				timers,
+				choice(
+					'channel',
+					'Channel',
+					aim.channel,
+					timer ? toggleChannels(timer).map((c) => [c.id, placeText(part, timer, c.id, c.name)]) : []
+				),
+				'to make a clock of',
+				field('rate', 'Rate or period'),
+				'±',
+				field('tolerance', 'Tolerance'),
+				'.'
+			];
+		case 'pair':
+			return [
+				'Drive the pair',
+				field('name', 'Name of the aim', 8),
+				'on',
+				timers,
+				choice('channel', 'Channel', aim.channel, timer ? pairChannels(timer).map((c) => [c.id, pairText(part, timer, c.id, c.name)]) : []),
+				'at',
+				field('rate', 'Rate or period'),
+				'±',
+				field('tolerance', 'Tolerance'),
+				', duty',
+				field('duty', 'Duty'),
+				', dead time',
+				field('dead', 'Dead time'),
+				', skipping',
+				field('repeat', 'Repeat count', 2),
+				'periods between updates.'
+			];
 		case 'oneshot':
 			return [
 				'On a',
@@ -165,6 +202,14 @@ function able(kind: JobKind, part: PartProfile): TimerProfile[] {
 function placeText(part: PartProfile, timer: TimerProfile, id: string, name: string): string {
 	const pins = pinsOf(part, `${timer.id}.${id}`).map((pin) => pin.name);
 	return pins.length > 0 ? `${pins.join(' or ')} (${name})` : name;
+}
+
+function pairText(part: PartProfile, timer: TimerProfile, id: string, name: string): string {
+	const pins = (side: string) =>
+		pinsOf(part, `${timer.id}.${id}${side}`)
+			.map((pin) => pin.name)
+			.join(' or ') || 'no pin';
+	return `${pins('')} and ${pins('.n')} (${name})`;
 }
 
 function ordinal(k: number): string {

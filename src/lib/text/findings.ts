@@ -21,6 +21,8 @@ const FIELDS: Record<string, string> = {
 	range: 'range',
 	speed: 'greatest speed',
 	delay: 'delay',
+	dead: 'dead time',
+	repeat: 'repeat count',
 	width: 'width'
 };
 
@@ -28,7 +30,9 @@ const CANNOT: Record<JobKind, string> = {
 	tick: 'makes no tick',
 	capture: 'captures no edges',
 	encoder: 'cannot count a quadrature encoder this way',
-	oneshot: 'makes no one-shots counting up'
+	oneshot: 'makes no one-shots counting up',
+	toggle: 'has no output that toggles once a period',
+	pair: 'has no complementary outputs'
 };
 
 /** Where a finding lies, in the plan's own names. */
@@ -84,6 +88,14 @@ export function findingText(finding: Finding): string {
 			return `${finding.timer} does not offer “${finding.what}” for this; choose one that it does.`;
 		case 'cannot-job':
 			return `${finding.timer} ${CANNOT[finding.job]}; choose a timer that can.`;
+		case 'dead-too-long':
+			return `No dead time of ${seconds(finding.wish)} can be set; ${seconds(finding.longest)} is the longest.`;
+		case 'swallowed':
+			return `The ${finding.side} pulse of ${seconds(finding.pulse)} is no longer than the dead time of ${seconds(finding.dead)}: it never comes.`;
+		case 'repeat-refused':
+			return `A repeat count of ${finding.value} cannot be set; ${finding.limit} is the largest.`;
+		case 'duty-outside':
+			return `The wished duty comes to ${percent(finding.wanted)}; 0 to 100 % can be had.`;
 		case 'timer-taken':
 			return `${finding.timer} serves “${finding.other}” already; this job needs a timer for itself.`;
 		case 'time-too-long':

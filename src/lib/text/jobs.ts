@@ -22,6 +22,14 @@ const FIGURES: Record<string, string> = {
 	'filter-window': 'Filter wants',
 	fastest: 'Fastest',
 	delay: 'Delay',
+	half: 'Half a period',
+	duty: 'Duty',
+	dead: 'Dead time',
+	main: 'Main high',
+	complementary: 'Complementary high',
+	'dead-share': 'Taken by dead time',
+	'least-duty': 'Least duty that comes',
+	updates: 'Updates',
 	latency: 'Latency',
 	width: 'Width',
 	'width-error': 'Width error',
@@ -58,6 +66,10 @@ export function formulaText({ code, numbers: n }: { code: string; numbers: Recor
 			return `compare = ticks − 1${n.late.sign > 0 ? ` − ${decimal(n.late)} late` : ''} = ${decimal(n.value)}`;
 		case 'capture':
 			return `f = k × f_t ÷ dN, k = ${decimal(n.every)}, f_t = ${hertz(n.tickRate)}; one count at ${hertz(n.highest)} is f ÷ (k × f_t) = ${percent(n.step, 4)}`;
+		case 'toggle':
+			return `f = f_k ÷ (P × T × 2) = ${hertz(n.kernel)} ÷ (${decimal(n.prescale)} × ${decimal(n.ticks)} × 2) = ${hertz(n.hz)}`;
+		case 'pair':
+			return `dead time = ${seconds(n.dead)} × ${hertz(n.clock)} → ${decimal(n.cycles)} cycles by code ${decimal(n.code)}: the shortest that can be set and is no shorter`;
 		case 'encoder':
 			return `counts = cycles × edges × turns = ${decimal(n.cycles)} × ${decimal(n.times)} × ${decimal(n.turns)} = ${decimal(n.counts)}`;
 		case 'oneshot':

@@ -33,6 +33,8 @@
 		preload: 'Preload',
 		bit: 'Bit',
 		advance: 'Advance by',
+		dead: 'Dead time, cycles',
+		repeat: 'Repeat',
 		every: 'Every',
 		times: 'Times'
 	};
@@ -135,8 +137,14 @@
 				>
 			</div>
 		{/each}
-		{#if figures.length > 0}<span class="w-3 shrink-0"></span>{/if}
-		<dl class="flex min-w-0 flex-1 flex-wrap items-center gap-x-5 gap-y-1 rounded-xs border bg-card px-3 py-1" data-testid="figures">
+		{#if figures.length > 0 && strip.length <= 3}<span class="w-3 shrink-0"></span>{/if}
+		<dl
+			class={[
+				'flex min-w-0 flex-1 flex-wrap items-center gap-x-5 gap-y-1 rounded-xs border bg-card px-3 py-1',
+				strip.length > 3 && 'basis-full'
+			]}
+			data-testid="figures"
+		>
 			{#each figures as figure (figure.name)}
 				<div class="leading-tight">
 					<dt class="text-[11px] text-soft">{figureName(figure.name)}</dt>

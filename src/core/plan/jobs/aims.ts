@@ -60,9 +60,28 @@ export const oneShotAim = z.strictObject({
 	retrigger: z.enum(['ignore', 'restart'])
 });
 
+/** A clock made by toggling a pin once a period: half the event rate. */
+export const toggleAim = z.strictObject({ ...head, kind: z.literal('toggle'), channel: ident, rate: typed, tolerance: typed });
+
+/** Main and complementary output of one channel with dead time between them. */
+export const pairAim = z.strictObject({
+	...head,
+	kind: z.literal('pair'),
+	channel: ident,
+	rate: typed,
+	tolerance: typed,
+	duty: typed,
+	/** The least dead time. */
+	dead: typed,
+	/** Periods that are skipped between updates. */
+	repeat: typed
+});
+
 export type TickAim = z.infer<typeof tickAim>;
 export type CaptureAim = z.infer<typeof captureAim>;
 export type EncoderAim = z.infer<typeof encoderAim>;
 export type OneShotAim = z.infer<typeof oneShotAim>;
-export type JobAim = TickAim | CaptureAim | EncoderAim | OneShotAim;
+export type ToggleAim = z.infer<typeof toggleAim>;
+export type PairAim = z.infer<typeof pairAim>;
+export type JobAim = TickAim | CaptureAim | EncoderAim | OneShotAim | ToggleAim | PairAim;
 export type JobKind = JobAim['kind'];

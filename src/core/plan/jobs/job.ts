@@ -7,7 +7,7 @@ import type { JobAim } from './aims.js';
 
 /** A register or a choice of the derivation strip. */
 export interface StripLink {
-	name: 'prescale' | 'reload' | 'compare' | 'preload' | 'bit' | 'advance' | 'every' | 'times';
+	name: 'prescale' | 'reload' | 'compare' | 'dead' | 'repeat' | 'preload' | 'bit' | 'advance' | 'every' | 'times';
 	value: number;
 	/** What the register holds and its width in bits; left out where there is none. */
 	register?: { value: number; width: number };
@@ -41,6 +41,10 @@ export type JobTrouble =
 	| { code: 'counts-do-not-fit'; counts: number; limit: number }
 	| { code: 'counts-not-whole'; counts: Rational }
 	| { code: 'filter-too-slow'; window: Rational; spacing: Rational }
+	| { code: 'dead-too-long'; wish: Rational; longest: Rational }
+	| { code: 'swallowed'; side: 'main' | 'complementary'; pulse: Rational; dead: Rational }
+	| { code: 'repeat-refused'; value: number; limit: number }
+	| { code: 'duty-outside'; wanted: Rational }
 	| { code: 'timer-taken'; timer: string; other: string }
 	| { code: 'software-clamp' };
 

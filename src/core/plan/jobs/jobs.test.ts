@@ -12,8 +12,10 @@ import {
 	type EncoderAim,
 	type JobAim,
 	type OneShotAim,
+	type PairAim,
 	type Plan,
-	type TickAim
+	type TickAim,
+	type ToggleAim
 } from '../index.js';
 import secondPlan from '../fixtures/plan-2.json' with { type: 'json' };
 
@@ -178,6 +180,61 @@ describe('a one-shot', () => {
 	});
 });
 
+/** A fresh job of a kind on Heron-32 at 72 MHz, changed. */
+const fresh = (kind: 'toggle' | 'pair', change: object): Plan => ({
+	...demo,
+	aims: [{ ...newJob(kind, 'n', 'new', demo.part, new Set())!, ...change }]
+});
+
+describe('a clock by toggling', () => {
+	const toggle = (change: Partial<ToggleAim>) => fresh('toggle', change);
+	test('of 1 kHz changes every 36000 ticks', () => {
+		expect(strip(toggle({}))).toEqual(['prescale 1', 'reload 35999', 'compare 35999']);
+		expect([figure(toggle({}), 'rate'), figure(toggle({}), 'half')]).toEqual(['1000/1', '1/2000']);
+		expect(codes(toggle({}))).toEqual([]);
+	});
+	test.each<[string, Partial<ToggleAim>, string[]]>([
+		['too slow', { rate: '1 mHz' }, ['time-too-long']],
+		['too fast', { rate: '72 MHz' }, ['time-too-short']],
+		['between two settings', { rate: '11 MHz', tolerance: '100 ppm' }, ['time-outside']],
+		['a channel that is not there', { channel: 'gone' }, ['place-missing']],
+		['a rate that is none', { rate: '35 %' }, ['field rate']]
+	])('%s', (_, change, want) => expect(codes(toggle(change))).toEqual(want));
+	test('a timer without such an output says so', () => {
+		const part = shippedPart('plover-16')!;
+		const aim = { ...newJob('toggle', 'n', 'new', part, new Set())!, timer: 'core-count', channel: 'due' } as JobAim;
+		expect(codes({ ...newPlan('x', part), aims: [aim] })).toEqual(['cannot-job']);
+	});
+});
+
+describe('a complementary pair', () => {
+	const pair = (change: Partial<PairAim>) => fresh('pair', change);
+	test('of 20 kHz with 1 us between: 72 cycles are code 66 of the second segment', () => {
+		// 3600 ticks; segment 64..127 has base 64 and steps of 4: 64 + 2 x 4 = 72.
+		expect(strip(pair({}))).toEqual(['prescale 1', 'reload 3599', 'compare 1800', 'dead 72']);
+		expect(derived(pair({})).strip.at(-1)!.register!.value).toBe(66);
+		// Half of 50 us less 1 us each; 2 us of 50 are dead.
+		expect(['main', 'complementary', 'dead-share'].map((name) => figure(pair({}), name))).toEqual(['3/125000', '3/125000', '1/25']);
+		expect(codes(pair({}))).toEqual([]);
+	});
+	test('a wish between two codes takes the longer', () => expect(figure(pair({ dead: '1.01 us' }), 'dead')).toBe('19/18000000'));
+	test('with a repeat count updates come less often', () => {
+		expect(figure(pair({ repeat: '3' }), 'updates')).toBe('5000/1');
+		expect(strip(pair({ repeat: '3' })).at(-1)).toBe('repeat 3');
+	});
+	test.each<[string, Partial<PairAim>, string[]]>([
+		['a main pulse shorter than the dead time', { duty: '1 %' }, ['swallowed']],
+		['a complementary one', { duty: '99 %' }, ['swallowed']],
+		['a dead time that no code has', { dead: '1 ms' }, ['dead-too-long']],
+		['a repeat count beyond the register', { repeat: '256' }, ['repeat-refused']],
+		['an on-time longer than the period', { duty: '1 ms on' }, ['duty-outside']],
+		['a channel without a complement', { channel: 'ch4' }, ['place-missing']],
+		['a dead time without a unit', { dead: '5' }, ['field dead']],
+		['a duty over 100 %', { duty: '120 %' }, ['field duty']]
+	])('%s', (_, change, want) => expect(codes(pair(change))).toEqual(want));
+	test('0 % leaves the main pin low without a word: nothing was swallowed', () => expect(codes(pair({ duty: '0 %' }))).toEqual([]));
+});
+
 describe('jobs and their timers', () => {
 	test('a second aim on a job’s timer is told', () => {
 		const twin = { ...jobOf('wind'), id: 'second', name: 'second' };
@@ -185,7 +242,7 @@ describe('jobs and their timers', () => {
 	});
 	test('a fresh one of every kind is met as it stands, on every part that can do it', () => {
 		for (const part of ['heron-32', 'plover-16', 'sprat-8'].map((id) => shippedPart(id)!))
-			for (const kind of ['tick', 'capture', 'encoder', 'oneshot'] as const) {
+			for (const kind of ['tick', 'capture', 'encoder', 'oneshot', 'toggle', 'pair'] as const) {
 				const job = newJob(kind, 'n', 'new', part, new Set());
 				if (!job) continue;
 				const plan: Plan = { ...newPlan('x', part), aims: [job] };

@@ -15,6 +15,8 @@
 	const jobs = $derived(new Map(session.derivation.jobs.map((derivation) => [derivation.aim.id, derivation])));
 	const KINDS: [JobKind | 'pwm', string][] = [
 		['pwm', 'a pulse train (PWM)'],
+		['pair', 'a complementary pair with dead time'],
+		['toggle', 'a clock by toggling'],
 		['tick', 'a tick at even times'],
 		['capture', 'a rate to measure'],
 		['encoder', 'an encoder to count'],
