@@ -63,3 +63,9 @@ test('beyond giga there are more prefixes, and beyond all of them an exponent', 
 	expect(shown('1e30')).toBe('1e30 Hz');
 	expect(shown('1.2345678e30')).toBe('≈1.2346e30 Hz');
 });
+
+test('seconds take no prefix above one', () => {
+	expect(showEngineering(Rational.parse('3600'), 's')).toMatchObject({ text: '3600', unit: 's', exact: true });
+	expect(showEngineering(Rational.parse('999.99999'), 's', 5)).toMatchObject({ text: '1000', unit: 's', exact: false });
+	expect(showEngineering(Rational.parse('0.9999999'), 's', 4)).toMatchObject({ text: '1', unit: 's' });
+});

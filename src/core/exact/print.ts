@@ -29,12 +29,14 @@ const ENGINEERING: [number, string][] = [
 export function showEngineering(value: Rational, unit: string, digits = 7): Shown {
 	const size = value.abs();
 	if (size.compare(BEYOND) >= 0) return beyond(value, unit, digits);
-	let chosen = ENGINEERING.find(([e]) => size.compare(tenTo(e)) >= 0) ?? ENGINEERING[ENGINEERING.length - 1];
+	// Nobody says kiloseconds.
+	const prefixes = unit === 's' ? ENGINEERING.filter(([e]) => e <= 0) : ENGINEERING;
+	let chosen = prefixes.find(([e]) => size.compare(tenTo(e)) >= 0) ?? ENGINEERING[ENGINEERING.length - 1];
 	if (value.sign === 0) chosen = [0, ''];
 	const scaled = value.div(tenTo(chosen[0]));
 	const { text, exact } = showDecimal(scaled, digits);
 	// Rounding may carry into the next prefix: 999.99996 k is 1 M.
-	const carried = /^-?1000(\.0*)?$/.test(text) && chosen[0] < 18 && chosen[0] >= -15;
+	const carried = /^-?1000(\.0*)?$/.test(text) && chosen[0] < prefixes[0][0] && chosen[0] >= -15;
 	if (carried) {
 		const up = ENGINEERING[ENGINEERING.indexOf(ENGINEERING.find(([e]) => e === chosen[0])!) - 1];
 		return { text: value.sign < 0 ? '-1' : '1', unit: up[1] + unit, exact, full: fullText(value, unit) };

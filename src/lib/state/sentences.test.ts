@@ -1,0 +1,99 @@
+import { describe, expect, test } from 'vitest';
+import { checkPlan } from '../../core/check/index.js';
+import { shippedPart } from '../../core/part/index.js';
+import { canDo, derivePlan, newJob, newPlan, type JobAim, type JobKind, type Plan } from '../../core/plan/index.js';
+import { figureName, findingPlace, findingText, formulaText } from '../text/index.js';
+import { sentenceOf } from './sentences.js';
+
+const KINDS: JobKind[] = ['tick', 'capture', 'encoder', 'oneshot', 'toggle', 'pair'];
+const part = shippedPart('heron-32')!;
+const clock = { crystal: '12 MHz', 'loop-source': 'crystal', loop: '12', 'core-source': 'loop-out', 'bus-a': '2', sampler: '6', out: '2' };
+const job = (kind: JobKind, change: object = {}) => ({ ...newJob(kind, 'j', 'thing', part, new Set())!, ...change }) as JobAim;
+const planOf = (aim: JobAim): Plan => ({ ...newPlan('p', part), clock, aims: [aim] });
+const derived = (aim: JobAim) => derivePlan(planOf(aim)).jobs[0];
+const said = (aim: JobAim) => {
+	const plan = planOf(aim);
+	return checkPlan(derivePlan(plan))
+		.filter((f) => f.aim === 'j')
+		.map((f) => `${findingPlace(f, plan)}: ${findingText(f)}`);
+};
+
+describe.each(KINDS)('the sentence of a %s', (kind) => {
+	const aim = job(kind);
+	const tokens = sentenceOf(aim, part);
+
+	test('has a place for everything that the aim says', () => {
+		const places = tokens.flatMap((token) => (typeof token === 'string' ? [] : 'field' in token ? [token.field] : [token.choice]));
+		const keys = Object.keys(aim).filter((key) => !['id', 'kind', 'note'].includes(key));
+		expect([...places].sort()).toEqual(keys.sort());
+	});
+	test('offers what is set, and only timers that can do it', () => {
+		for (const token of tokens) {
+			if (typeof token === 'string' || !('choice' in token)) continue;
+			const value = (aim as unknown as Record<string, string>)[token.choice];
+			expect(token.options.map(([one]) => one)).toContain(value);
+			if (token.choice === 'timer')
+				for (const [id] of token.options)
+					expect(
+						canDo(
+							kind,
+							part.timers.find((t) => t.id === id)!
+						)
+					).toBe(true);
+		}
+	});
+	test('keeps a choice that is not offered any more', () => {
+		const lost = sentenceOf({ ...aim, timer: 'gone' }, part);
+		const timers = lost.find((token) => typeof token !== 'string' && 'choice' in token && token.choice === 'timer');
+		expect((timers as { options: [string, string][] }).options[0]).toEqual(['gone', 'gone']);
+	});
+	test('derives with words for every figure, column and formula', () => {
+		const { figures, table, formulas, strip } = derived(aim);
+		expect(figures.length).toBeGreaterThan(2);
+		expect(strip.length).toBeGreaterThan(0);
+		for (const { name } of [...figures, ...(table?.columns ?? [])]) expect(figureName(name)).toMatch(/^[A-Z]/);
+		for (const formula of formulas) {
+			const text = formulaText(formula);
+			expect(text.length).toBeGreaterThan(10);
+			expect(text).not.toMatch(/undefined|NaN|\[object/);
+		}
+	});
+});
+
+describe('what is wrong with a job is said in its own numbers', () => {
+	test.each<[JobKind, object, string]>([
+		[
+			'tick',
+			{ every: '1 h' },
+			'thing: 3600 s is longer than this timer reaches: ≈59.65232 s. A larger prescale, a wider timer, or a count in software would reach it.'
+		],
+		['tick', { every: '1 us' }, 'thing: Serving it takes ≈55.556 % of the processor.'],
+		['tick', { timer: 'gone' }, 'thing: The part has no timer “gone”; choose one that it has.'],
+		['tick', { mode: 'tap' }, 'thing: Timer A cannot count this way (tap); choose a way or a timer that it has.'],
+		['tick', { service: '-4' }, 'thing: The service time: This must not be below zero; a whole number such as 59999 or 0xEA5F is wanted.'],
+		['capture', { lowest: '1 kHz', highest: '10 Hz' }, 'thing: The lowest rate lies above the highest.'],
+		[
+			'encoder',
+			{ ends: 'clamp' },
+			'thing: The counter itself wraps; clamping is left to software, which must look before the other end is reached.'
+		],
+		['encoder', { range: '1000 turns' }, 'thing: 1024000 counts do not fit; 65536 is the most.'],
+		['oneshot', { delay: '1 ns' }, 'thing: 1 ns is shorter than this timer can make: ≈13.88889 ns. A faster clock would reach it.'],
+		['oneshot', { width: '5' }, 'thing: The width: A number alone does not say enough; a time such as 120 us or 2 ms is wanted.'],
+		['toggle', { channel: 'x' }, 'thing: Timer A does not offer “x” for this; choose one that it does.'],
+		['pair', { dead: '1 ms' }, 'thing: No dead time of 1 ms can be set; ≈46.66667 µs is the longest.'],
+		['pair', { duty: '1 %' }, 'thing: The main pulse of 500 ns is no longer than the dead time of 1 µs: it never comes.'],
+		['pair', { repeat: '300' }, 'thing: A repeat count of 300 cannot be set; 255 is the largest.'],
+		['pair', { duty: '1 ms' }, 'thing: The wished duty comes to 2000 %; 0 to 100 % can be had.']
+	])('%s %j', (kind, change, want) => expect(said(job(kind, change))).toContain(want));
+
+	test('a rate between the steps of a capture names both ways out', () => {
+		const text = said(job('capture', { step: '1 ppm' }))[0];
+		expect(text).toMatch(/^thing: At 1 kHz one count is .* of the reading; 0\.0001 % is wished for\. More edges a capture/);
+	});
+	test('a kernel clock that is closed is told as such', () => {
+		const plan = { ...planOf(job('tick')), clock: { ...clock, 'timer-a-on': 'off' } };
+		const found = checkPlan(derivePlan(plan)).map((f) => findingText(f));
+		expect(found).toContain('No clock reaches Timer A: something before it is stopped.');
+	});
+});
