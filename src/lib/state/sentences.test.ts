@@ -8,7 +8,7 @@ import { sentenceOf } from './sentences.js';
 const KINDS: JobKind[] = ['tick', 'capture', 'encoder', 'oneshot', 'toggle', 'pair'];
 const part = shippedPart('heron-32')!;
 const clock = { crystal: '12 MHz', 'loop-source': 'crystal', loop: '12', 'core-source': 'loop-out', 'bus-a': '2', sampler: '6', out: '2' };
-const job = (kind: JobKind, change: object = {}) => ({ ...newJob(kind, 'j', 'thing', part, new Set())!, ...change }) as JobAim;
+const job = (kind: JobKind, change: object = {}) => ({ ...newJob(kind, 'j', 'thing', part, new Set())!, ...change });
 const planOf = (aim: JobAim): Plan => ({ ...newPlan('p', part), clock, aims: [aim] });
 const derived = (aim: JobAim) => derivePlan(planOf(aim)).jobs[0];
 const said = (aim: JobAim) => {
