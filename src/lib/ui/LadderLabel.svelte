@@ -44,12 +44,12 @@
 
 <div
 	class={[
-		'pointer-events-none absolute z-10 rounded-xs bg-card/75 leading-tight transition-opacity [&_a]:pointer-events-auto [&_button]:pointer-events-auto [&_input]:pointer-events-auto',
+		'pointer-events-none absolute z-10 w-fit rounded-xs bg-card/60 leading-tight transition-opacity [&_a]:pointer-events-auto [&_button]:pointer-events-auto [&_input]:pointer-events-auto',
 		dim && 'opacity-40'
 	]}
 	style:left="{x}px"
 	style:top="{y}px"
-	style:width="{width}px"
+	style:max-width="{width}px"
 	data-node={node.id}
 >
 	<button
