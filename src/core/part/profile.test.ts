@@ -38,6 +38,28 @@ describe('what ships', () => {
 		expect([...new Set(timers.map((t) => t.prescaler.kind))].sort()).toEqual(['chain', 'fixed', 'ladder', 'linear']);
 		expect(new Set(shippedParts().flatMap((part) => part.clock.map((n) => n.kind))).size).toBe(6);
 	});
+	test('leaves no setting of a profile unused, but for what timers.md 12 lists', () => {
+		const used = new Set<string>();
+		const walk = (value: unknown): void => {
+			if (value === null || typeof value !== 'object') return;
+			for (const [key, child] of Object.entries(value)) {
+				if (!Array.isArray(value)) used.add(key);
+				walk(child);
+			}
+		};
+		shippedParts().forEach(walk);
+		const offered = new Set<string>();
+		const collect = (schema: unknown): void => {
+			if (schema === null || typeof schema !== 'object') return;
+			for (const [key, child] of Object.entries(schema)) {
+				if (key === 'properties') Object.keys(child as object).forEach((name) => offered.add(name));
+				collect(child);
+			}
+		};
+		collect(z.toJSONSchema(partShape));
+		expect([...offered].filter((key) => !used.has(key)).sort()).toEqual(['delay', 'index', 'secondCompare', 'separate']);
+		expect(new Set(shippedParts().flatMap((part) => part.timers.map((t) => t.rule)))).toEqual(new Set(['inclusive', 'exclusive']));
+	});
 	test('Heron-32 has eight timers, one of 32 bits, one with complementary outputs, and 48 pins', () => {
 		expect(heron.timers.length).toBe(8);
 		expect(heron.timers.filter((t) => t.width === 32).map((t) => t.id)).toEqual(['timer-b']);
