@@ -3,7 +3,7 @@ import { checkPlan } from '../../core/check/index.js';
 import { shippedPart } from '../../core/part/index.js';
 import { canDo, derivePlan, newJob, newPlan, type JobAim, type JobKind, type Plan } from '../../core/plan/index.js';
 import { figureName, findingPlace, findingText, formulaText } from '../text/index.js';
-import { sentenceOf } from './sentences.js';
+import { sentenceOf, settled } from './sentences.js';
 
 const KINDS: JobKind[] = ['tick', 'capture', 'encoder', 'oneshot', 'toggle', 'pair'];
 const part = shippedPart('heron-32')!;
@@ -58,6 +58,14 @@ describe.each(KINDS)('the sentence of a %s', (kind) => {
 			expect(text).not.toMatch(/undefined|NaN|\[object/);
 		}
 	});
+});
+
+test('another timer’s channels, inputs and ways are taken where the old ones are not offered', () => {
+	const moved = settled({ ...job('oneshot', { timer: 'timer-f', channel: 'ch4', input: 'ext' }) } as JobAim, part);
+	expect(moved).toMatchObject({ timer: 'timer-f', channel: 'ch1', input: 'in1' });
+	expect(settled(job('tick', { timer: 'timer-g', mode: 'down' }), part)).toMatchObject({ mode: 'up' });
+	expect(settled(job('pair', { timer: 'timer-a', channel: 'ch4' }), part)).toMatchObject({ channel: 'ch1' });
+	expect(settled(job('encoder'), part)).toEqual(job('encoder'));
 });
 
 describe('what is wrong with a job is said in its own numbers', () => {

@@ -3,7 +3,14 @@ import { canDo, pairChannels, pulseChannels, toggleChannels, type JobAim, type J
 
 /** A piece of an aim's sentence: plain words, a typed field, or a choice. */
 export type Token =
-	string | { field: string; label: string; least?: number } | { choice: string; label: string; options: [string, string][] };
+	| string
+	| { field: string; label: string; least?: number }
+	| {
+			choice: string;
+			label: string;
+			options: [string, string][];
+			/** False: what is set is not offered, and stands first. */ offered: boolean;
+	  };
 
 const MODES: Record<TimerProfile['modes'][number], string> = {
 	up: 'counting up',
@@ -195,6 +202,15 @@ export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
 	}
 }
 
+/** After a choice was changed: what another timer does not offer becomes the first that it does. */
+export function settled(aim: JobAim, part: PartProfile): JobAim {
+	const lost = sentenceOf(aim, part).find(
+		(token) => typeof token !== 'string' && 'choice' in token && !token.offered && token.options.length > 1
+	);
+	if (typeof lost !== 'object' || !('choice' in lost)) return aim;
+	return settled({ ...aim, [lost.choice]: lost.options[1][0] } as JobAim, part);
+}
+
 function able(kind: JobKind, part: PartProfile): TimerProfile[] {
 	return part.timers.filter((timer) => canDo(kind, timer));
 }
@@ -222,5 +238,6 @@ function field(name: string, label: string, least?: number): Token {
 
 /** A choice keeps what is set, even if it is not offered any more. */
 function choice(name: string, label: string, value: string, options: [string, string][]): Token {
-	return { choice: name, label, options: options.some(([one]) => one === value) ? options : [[value, value || 'choose'], ...options] };
+	const offered = options.some(([one]) => one === value);
+	return { choice: name, label, options: offered ? options : [[value, value || 'choose'], ...options], offered };
 }

@@ -4,7 +4,7 @@
 	import { duplicateAim, removeAim } from '../state/edits.js';
 	import { nodeName } from '../state/ladder.js';
 	import { notices } from '../state/notices.svelte.js';
-	import { sentenceOf } from '../state/sentences.js';
+	import { sentenceOf, settled } from '../state/sentences.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { figureName, findingText, formulaText, hex, problemText } from '../text/index.js';
 	import Num from './Num.svelte';
@@ -57,17 +57,9 @@
 		session.set(['aims', index, key], text, `set ${name}`, !first);
 	}
 
-	/** Another timer has other channels and inputs: where the old one is not there, the first that is. */
 	function choose(key: string, value: string) {
-		const next: Record<string, unknown> = { ...aim, [key]: value };
-		if (key === 'timer') {
-			const timer = session.plan.part.timers.find((t) => t.id === value);
-			if (timer && 'mode' in aim && !timer.modes.includes(aim.mode)) next.mode = timer.modes[0];
-			if (timer && 'channel' in aim && !timer.channels.some((c) => c.id === aim.channel))
-				next.channel = timer.channels[0]?.id ?? aim.channel;
-			if (timer && 'input' in aim && !timer.inputs?.some((i) => i.id === aim.input)) next.input = timer.inputs?.[0]?.id ?? aim.input;
-		}
-		session.set(['aims', index], next as typeof aim, `change ${name}`);
+		const next = settled({ ...aim, [key]: value } as typeof aim, session.plan.part);
+		session.set(['aims', index], next, `change ${name}`);
 	}
 
 	function remove() {
