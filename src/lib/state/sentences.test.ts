@@ -61,7 +61,7 @@ describe.each(KINDS)('the sentence of a %s', (kind) => {
 });
 
 test('another timer’s channels, inputs and ways are taken where the old ones are not offered', () => {
-	const moved = settled({ ...job('oneshot', { timer: 'timer-f', channel: 'ch4', input: 'ext' }) } as JobAim, part);
+	const moved = settled({ ...job('oneshot', { timer: 'timer-f', channel: 'ch4', input: 'ext' }) }, part);
 	expect(moved).toMatchObject({ timer: 'timer-f', channel: 'ch1', input: 'in1' });
 	expect(settled(job('tick', { timer: 'timer-g', mode: 'down' }), part)).toMatchObject({ mode: 'up' });
 	expect(settled(job('pair', { timer: 'timer-a', channel: 'ch4' }), part)).toMatchObject({ channel: 'ch1' });

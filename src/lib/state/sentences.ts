@@ -208,7 +208,7 @@ export function settled(aim: JobAim, part: PartProfile): JobAim {
 		(token) => typeof token !== 'string' && 'choice' in token && !token.offered && token.options.length > 1
 	);
 	if (typeof lost !== 'object' || !('choice' in lost)) return aim;
-	return settled({ ...aim, [lost.choice]: lost.options[1][0] } as JobAim, part);
+	return settled({ ...aim, [lost.choice]: lost.options[1][0] }, part);
 }
 
 function able(kind: JobKind, part: PartProfile): TimerProfile[] {

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
 	import { commandsOf, matching, type Command } from '../state/commands.js';
+	import { isTyping } from '../state/keys.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 
 	let { session }: { session: PlanSession } = $props();
@@ -31,8 +32,7 @@
 
 <svelte:window
 	onkeydown={(event) => {
-		const typing = event.target instanceof HTMLElement && event.target.matches('input, textarea, select');
-		if (event.key === '/' && !typing) {
+		if (event.key === '/' && !isTyping(event)) {
 			event.preventDefault();
 			field.focus();
 		}

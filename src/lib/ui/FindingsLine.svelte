@@ -1,8 +1,9 @@
 <script lang="ts">
 	import { goto } from '$app/navigation';
+	import { findingKeys } from '../state/keys.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { findingPlace, findingText } from '../text/index.js';
-	import Glyph from './Glyph.svelte';
+	import FindingSteps from './FindingSteps.svelte';
 
 	let { session }: { session: PlanSession } = $props();
 
@@ -23,30 +24,13 @@
 
 <svelte:window
 	onkeydown={(event) => {
-		const typing = event.target instanceof HTMLElement && event.target.matches('input, textarea, select');
-		if (typing || (event.key !== '[' && event.key !== ']')) return;
-		event.preventDefault();
-		step(event.key === ']' ? 1 : -1);
+		const by = findingKeys(event);
+		if (by) step(by);
 	}}
 />
 
 <div class="flex min-w-0 flex-1 items-center gap-2" data-testid="findings-line">
-	<button
-		type="button"
-		class="hover:text-accent"
-		disabled={findings.length === 0}
-		aria-label="Previous finding"
-		title="Previous finding ( [ )"
-		onclick={() => step(-1)}><Glyph name="previous" size={16} /></button
-	>
-	<button
-		type="button"
-		class="hover:text-accent"
-		disabled={findings.length === 0}
-		aria-label="Next finding"
-		title="Next finding ( ] )"
-		onclick={() => step(1)}><Glyph name="next" size={16} /></button
-	>
+	<FindingSteps none={findings.length === 0} onStep={step} />
 	<span class={['shrink-0', faults > 0 && 'font-bold text-fault']}>{faults} {faults === 1 ? 'fault' : 'faults'}</span>
 	<span class={['shrink-0', warnings > 0 && 'font-bold text-warn']}>{warnings} {warnings === 1 ? 'warning' : 'warnings'}</span>
 	{#if shown}

@@ -58,7 +58,7 @@
 	}
 
 	function choose(key: string, value: string) {
-		const next = settled({ ...aim, [key]: value } as typeof aim, session.plan.part);
+		const next = settled({ ...aim, [key]: value }, session.plan.part);
 		session.set(['aims', index], next, `change ${name}`);
 	}
 

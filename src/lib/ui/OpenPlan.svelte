@@ -2,6 +2,7 @@
 	import { onMount, untrack, type Snippet } from 'svelte';
 	import { beforeNavigate } from '$app/navigation';
 	import { page } from '$app/state';
+	import { undoKeys } from '../state/keys.js';
 	import { provideOpenPlan } from '../state/context.js';
 	import { RecordingShelf, type Recording } from '../state/recordings.svelte.js';
 	import type { LoadedPlan } from '../../core/plan/index.js';
@@ -24,16 +25,6 @@
 
 	const station = $derived((['clock', 'bench'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims');
 
-	function onKey(event: KeyboardEvent) {
-		if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
-		const key = event.key.toLowerCase();
-		const redo = (key === 'z' && event.shiftKey) || key === 'y';
-		if (key !== 'z' && key !== 'y') return;
-		event.preventDefault();
-		if (redo) session.redo();
-		else session.undo();
-	}
-
 	onMount(() => {
 		const look = () => {
 			if (document.visibilityState === 'visible') session.lookForNewer().catch(() => undefined);
@@ -52,7 +43,7 @@
 
 <svelte:head><title>{session.plan.name} · Nolvet</title></svelte:head>
 <svelte:window
-	onkeydown={onKey}
+	onkeydown={(event) => undoKeys(event, session)}
 	onbeforeunload={(event) => {
 		if (session.losable) event.preventDefault();
 	}}

@@ -3,8 +3,8 @@
 	import { notices } from '../state/notices.svelte.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import CommandBox from './CommandBox.svelte';
-	import Glyph from './Glyph.svelte';
 	import PartChoice from './PartChoice.svelte';
+	import UndoButtons from './UndoButtons.svelte';
 
 	let { session }: { session: PlanSession } = $props();
 
@@ -72,21 +72,11 @@
 	<span class={['min-w-0 truncate text-xs', saved.tone]} role="status" data-testid="save-state">{saved.text}</span>
 {/if}
 <div class="ml-auto flex shrink-0 items-center gap-1.5">
-	<button
-		type="button"
-		class="btn px-1.5"
-		disabled={session.history.undo.length === 0}
-		title={`Undo: ${session.history.undo.at(-1)?.label ?? 'nothing'} (Ctrl+Z)`}
-		aria-label="Undo"
-		onclick={() => session.undo()}><Glyph name="undo" size={16} /></button
-	>
-	<button
-		type="button"
-		class="btn px-1.5"
-		disabled={session.history.redo.length === 0}
-		title={`Redo: ${session.history.redo.at(-1)?.label ?? 'nothing'} (Ctrl+Shift+Z)`}
-		aria-label="Redo"
-		onclick={() => session.redo()}><Glyph name="redo" size={16} /></button
-	>
+	<UndoButtons
+		undo={session.history.undo.at(-1)?.label}
+		redo={session.history.redo.at(-1)?.label}
+		onUndo={() => session.undo()}
+		onRedo={() => session.redo()}
+	/>
 	<CommandBox {session} />
 </div>

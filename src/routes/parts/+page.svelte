@@ -1,9 +1,10 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
-	import { call, Refused } from '$lib/state/api';
+	import { call } from '$lib/state/api';
 	import { fileName, saveFile } from '$lib/state/export';
 	import { notices } from '$lib/state/notices.svelte';
+	import { trying } from '$lib/state/trying';
 	import { newProfileText } from '$lib/state/newProfile';
 	import Frame from '$lib/ui/Frame.svelte';
 	import type { PageProps } from './$types';
@@ -15,15 +16,6 @@
 	const back = $derived(page.url.searchParams.get('plan'));
 	const query = $derived(back ? `?plan=${back}` : '');
 	const shown = $derived(data.parts.filter((p) => `${p.name} ${p.summary}`.toLowerCase().includes(filter.trim().toLowerCase())));
-
-	async function trying(what: string, run: () => Promise<unknown>) {
-		try {
-			await run();
-		} catch (error) {
-			const accepted = error instanceof Refused && error.accepted ? ` ${error.accepted}.` : '';
-			notices.fault(`${what}: ${error instanceof Error ? error.message : String(error)}.${accepted}`);
-		}
-	}
 
 	const store = async (text: string) => goto(`/parts/${(await call<{ key: string }>('POST', '/api/parts', { text })).key}${query}`);
 	const make = () => trying('The profile could not be made', () => store(newProfileText()));

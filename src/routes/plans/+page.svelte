@@ -1,9 +1,10 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import Modal from 'flowbite-svelte/Modal.svelte';
-	import { call, Refused } from '$lib/state/api';
+	import { call } from '$lib/state/api';
 	import { exportPlan } from '$lib/state/export';
 	import { notices } from '$lib/state/notices.svelte';
+	import { trying } from '$lib/state/trying';
 	import type { LoadedPlan } from '$core/plan/index.js';
 	import { OUTCOME } from '$lib/text';
 	import Frame from '$lib/ui/Frame.svelte';
@@ -23,16 +24,6 @@
 		name = '';
 		part = data.parts[0]?.id ?? '';
 		making = true;
-	}
-
-	/** Runs something that may be refused, and says so. */
-	async function trying(what: string, run: () => Promise<unknown>) {
-		try {
-			await run();
-		} catch (error) {
-			const accepted = error instanceof Refused && error.accepted ? ` ${error.accepted}.` : '';
-			notices.fault(`${what}: ${error instanceof Error ? error.message : String(error)}.${accepted}`);
-		}
 	}
 
 	function make(event: SubmitEvent) {

@@ -4,12 +4,15 @@
 	import { page } from '$app/state';
 	import { call } from '$lib/state/api';
 	import { fileName, saveFile } from '$lib/state/export';
+	import { findingKeys, undoKeys } from '$lib/state/keys';
 	import { notices } from '$lib/state/notices.svelte';
 	import { PartSession } from '$lib/state/part.svelte';
+	import { trying } from '$lib/state/trying';
 	import { profilePlace } from '$lib/text';
+	import FindingSteps from '$lib/ui/FindingSteps.svelte';
 	import Frame from '$lib/ui/Frame.svelte';
-	import Glyph from '$lib/ui/Glyph.svelte';
 	import PartEditor from '$lib/ui/PartEditor.svelte';
+	import UndoButtons from '$lib/ui/UndoButtons.svelte';
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();
@@ -33,38 +36,36 @@
 		editor?.show(session.findings[at].path);
 	}
 
-	async function trying(what: string, run: () => Promise<void>) {
-		try {
-			await run();
-		} catch (error) {
-			notices.fault(`${what}: ${error instanceof Error ? error.message : String(error)}. Nothing is lost; try again.`);
-		}
-	}
+	const CALM = 'Nothing is lost; try again.';
 
 	const copy = () =>
-		trying('The copy could not be made', async () => {
-			const text = session.document ? JSON.stringify({ ...session.document, name: `${name} copy`.slice(0, 80) }, null, '\t') : session.text;
-			const { key } = await call<{ key: string }>('POST', '/api/parts', { text });
-			notices.say(`A copy of ${name} stands on the shelf; it can be changed freely.`);
-			await goto(`/parts/${key}${query}`);
-		});
+		trying(
+			'The copy could not be made',
+			async () => {
+				const text = session.document
+					? JSON.stringify({ ...session.document, name: `${name} copy`.slice(0, 80) }, null, '\t')
+					: session.text;
+				const { key } = await call<{ key: string }>('POST', '/api/parts', { text });
+				notices.say(`A copy of ${name} stands on the shelf; it can be changed freely.`);
+				await goto(`/parts/${key}${query}`);
+			},
+			CALM
+		);
 
 	const keepMine = () =>
-		trying('The copy could not be made', async () => {
-			const key = await session.keepAsCopy();
-			await goto(`/parts/${key}${query}`);
-		});
+		trying(
+			'The copy could not be made',
+			async () => {
+				const key = await session.keepAsCopy();
+				await goto(`/parts/${key}${query}`);
+			},
+			CALM
+		);
 
 	function onKey(event: KeyboardEvent) {
-		const typing = event.target instanceof HTMLElement && event.target.matches('input, textarea, select');
-		if (!typing && (event.key === '[' || event.key === ']')) step(event.key === ']' ? 1 : -1);
-		if (!(event.ctrlKey || event.metaKey) || event.altKey) return;
-		const letter = event.key.toLowerCase();
-		const redo = (letter === 'z' && event.shiftKey) || letter === 'y';
-		if (letter !== 'z' && letter !== 'y') return;
-		event.preventDefault();
-		if (redo) session.redo();
-		else session.undo();
+		const by = findingKeys(event);
+		if (by) step(by);
+		undoKeys(event, session);
 	}
 
 	beforeNavigate(() => void session.flush());
@@ -104,7 +105,7 @@
 		{:else if session.save.kind === 'stale'}
 			<div role="alert" class="flex items-center gap-2 rounded-xs bg-warn-wash px-2 py-1 text-[13px]">
 				<span>This profile was saved elsewhere while you edited it.</span>
-				<button type="button" class="btn" onclick={() => trying('The newer one could not be fetched', () => session.takeNewer())}
+				<button type="button" class="btn" onclick={() => trying('The newer one could not be fetched', () => session.takeNewer(), CALM)}
 					>Take the newer</button
 				>
 				<button type="button" class="btn" onclick={keepMine}>Keep mine as a copy</button>
@@ -122,22 +123,12 @@
 			>
 		{/if}
 		<div class="ml-auto flex shrink-0 items-center gap-1.5">
-			<button
-				type="button"
-				class="btn px-1.5"
-				disabled={session.past.length === 0}
-				title="Undo: {session.past.at(-1)?.label ?? 'nothing'} (Ctrl+Z)"
-				aria-label="Undo"
-				onclick={() => session.undo()}><Glyph name="undo" size={16} /></button
-			>
-			<button
-				type="button"
-				class="btn px-1.5"
-				disabled={session.future.length === 0}
-				title="Redo (Ctrl+Shift+Z)"
-				aria-label="Redo"
-				onclick={() => session.redo()}><Glyph name="redo" size={16} /></button
-			>
+			<UndoButtons
+				undo={session.past.at(-1)?.label}
+				redo={session.future.at(-1)?.label}
+				onUndo={() => session.undo()}
+				onRedo={() => session.redo()}
+			/>
 			<button type="button" class="btn" onclick={() => saveFile(`${fileName(name)}.part.json`, session.text, 'application/json')}
 				>Save as file</button
 			>
@@ -146,22 +137,7 @@
 	{/snippet}
 	{#snippet foot()}
 		<div class="flex min-w-0 items-center gap-2" data-testid="part-findings">
-			<button
-				type="button"
-				class="hover:text-accent"
-				disabled={session.findings.length === 0}
-				aria-label="Previous finding"
-				title="Previous finding ( [ )"
-				onclick={() => step(-1)}><Glyph name="previous" size={16} /></button
-			>
-			<button
-				type="button"
-				class="hover:text-accent"
-				disabled={session.findings.length === 0}
-				aria-label="Next finding"
-				title="Next finding ( ] )"
-				onclick={() => step(1)}><Glyph name="next" size={16} /></button
-			>
+			<FindingSteps none={session.findings.length === 0} onStep={step} />
 			{#if shown}
 				<span class="shrink-0 font-bold text-fault">{session.findings.length} {session.findings.length === 1 ? 'finding' : 'findings'}</span
 				>
