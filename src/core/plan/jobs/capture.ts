@@ -1,5 +1,4 @@
 import { Rational, type Hertz } from '../../exact/index.js';
-import { prescaleCode } from '../../part/index.js';
 import { ratioTable } from '../../solve/index.js';
 import { captureStep, highestForStep, lowestCaptured } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
@@ -7,6 +6,7 @@ import type { Plan } from '../document.js';
 import { readRate, readTolerance, readWhole } from '../fields.js';
 import type { CaptureAim } from './aims.js';
 import { JobBench, type JobDerivation, type StepCurve } from './job.js';
+import { prescaleLink } from './period.js';
 
 const POINTS = 60;
 /** Where a larger count of edges is left again, of where it was taken up. */
@@ -58,11 +58,7 @@ export function deriveCapture(plan: Plan, aim: CaptureAim, clocks: PlanClocks): 
 			: switchOver(offered, tickAt(chosen.prescale), timer.width, highest, wanted);
 	const tickRate = tickAt(chosen.prescale);
 	const every = Rational.int(chosen.every);
-	const code = prescaleCode(timer.prescaler, chosen.prescale);
-	derivation.strip = [
-		{ name: 'prescale', value: chosen.prescale, ...(typeof code === 'number' && { register: { value: code, width: 16 } }) },
-		{ name: 'every', value: chosen.every }
-	];
+	derivation.strip = [prescaleLink(timer, chosen.prescale), { name: 'every', value: chosen.every }];
 	const least = lowestCaptured(tickRate, timer.width, chosen.every);
 	// At the top of the range the last band's count of edges is in use.
 	const step = captureStep(highest, tickRate, bands ? Math.max(...bands) : chosen.every);

@@ -1,5 +1,4 @@
 import { ppmError, Rational, type Hertz } from '../../exact/index.js';
-import { prescaleCode } from '../../part/index.js';
 import { ratioTable } from '../../solve/index.js';
 import { largest, oneShotFor, type OneShot } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
@@ -7,6 +6,7 @@ import type { Plan } from '../document.js';
 import { readTime, readTolerance } from '../fields.js';
 import type { OneShotAim } from './aims.js';
 import { JobBench, type JobDerivation } from './job.js';
+import { prescaleLink } from './period.js';
 
 /** A pulse after a trigger (timers.md 6): the finest prescale that holds delay and width, and the ranges of the others. */
 export function deriveOneShot(plan: Plan, aim: OneShotAim, clocks: PlanClocks): JobDerivation {
@@ -51,9 +51,8 @@ export function deriveOneShot(plan: Plan, aim: OneShotAim, clocks: PlanClocks): 
 	const latency = Rational.int(input!.latency).div(kernel);
 	const realDelay = tick.mul(Rational.int(made.delayTicks));
 	const realWidth = tick.mul(Rational.int(made.pulseTicks));
-	const code = prescaleCode(timer.prescaler, prescale);
 	derivation.strip = [
-		{ name: 'prescale', value: prescale, ...(typeof code === 'number' && { register: { value: code, width: 16 } }) },
+		prescaleLink(timer, prescale),
 		{ name: 'compare', value: made.compare, register: { value: made.compare, width: timer.width } },
 		{ name: 'reload', value: made.reload, register: { value: made.reload, width: timer.width } }
 	];

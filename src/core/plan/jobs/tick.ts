@@ -1,5 +1,4 @@
 import { ppmError, Rational, type Hertz, type Seconds } from '../../exact/index.js';
-import { prescaleCode } from '../../part/index.js';
 import { nearestTap, ratioTable, topPeriods } from '../../solve/index.js';
 import { largest, preloadFor, wholeTicks } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
@@ -7,6 +6,7 @@ import type { Plan } from '../document.js';
 import { readRate, readTolerance, readWhole } from '../fields.js';
 import type { TickAim } from './aims.js';
 import { JobBench, type JobDerivation, type StripLink } from './job.js';
+import { prescaleLink } from './period.js';
 
 const DAY = Rational.int(86_400);
 
@@ -152,10 +152,7 @@ const REGISTER: Record<TickAim['mode'], StripLink['name'] | undefined> = {
 };
 
 function stripOf({ mode }: TickAim, { timer }: JobDerivation, { prescale, value }: TickChoice): StripLink[] {
-	const code = prescaleCode(timer!.prescaler, prescale);
-	const links: StripLink[] = [
-		{ name: 'prescale', value: prescale, ...(typeof code === 'number' && { register: { value: code, width: 16 } }) }
-	];
+	const links = [prescaleLink(timer!, prescale)];
 	const name = REGISTER[mode];
 	if (name === 'bit') links.push({ name, value });
 	else if (name) links.push({ name, value, register: { value, width: timer!.width } });
