@@ -33,7 +33,9 @@ export class RateHunt {
 		}
 	}
 
+	/** Ends a search under way; what it has found stays. */
 	async stop(): Promise<void> {
+		if (!this.running) return;
 		this.token++;
 		this.running = false;
 		this.stopped = true;
@@ -41,8 +43,8 @@ export class RateHunt {
 	}
 
 	clear(): void {
-		this.token++;
-		this.running = false;
+		void this.stop();
+		this.stopped = false;
 		this.progress = undefined;
 		this.failed = '';
 	}
