@@ -154,6 +154,31 @@ describe('asking for rates', () => {
 	});
 });
 
+test('a search that would take for ever shows its first answers at once, and is stopped', async () => {
+	const demo = heaterOnly();
+	// Nine dividers of 1 to 30 in a row: 30^9 products around a rate that none hits.
+	const more = Array.from({ length: 9 }, (_, i) => ({
+		id: `n${i}`,
+		name: `Step ${i}`,
+		kind: 'divide' as const,
+		from: i === 0 ? 'core' : `n${i - 1}`,
+		by: { from: 1, to: 30 },
+		reset: 1
+	}));
+	const wishes = [{ id: 'w', node: 'n8', kind: 'nearest' as const, value: '1234.5678 Hz' }];
+	const id = await store({ ...demo, name: 'Long search', part: { ...demo.part, clock: [...demo.part.clock, ...more] }, wishes });
+	await page.go(`/plan/${id}/clock#rates`);
+	await page.until('[data-testid=hunt]', 'the best so far');
+	await page.until(ANSWERS, 'Step');
+	// The page answers while the worker works.
+	await page.type('Loop: multiply by', '11');
+	await becomes('core', '66 MHz');
+	await page.until('[data-testid=hunt]', 'the best so far');
+	await page.press('Stop');
+	await page.until('[data-testid=hunt]', 'Stopped: the best of');
+	await page.until(ANSWERS, 'Step');
+});
+
 test('a part of 5,000 clock nodes stays usable', async () => {
 	const demo = heaterOnly();
 	const more = Array.from({ length: 4950 }, (_, i) => ({
