@@ -1,4 +1,5 @@
 import { Rational, type Hertz, type Ppm } from '../exact/index.js';
+import { feedersFirst } from './order.js';
 
 /**
  * The clock tree with its settings filled in, and its resolution to exact rates (timers.md 1).
@@ -61,7 +62,10 @@ const STOPPED: NodeRate = { hz: null, ppm: null };
 export function resolveClock(nodes: readonly SetNode[]): ClockRates {
 	const byId = indexNodes(nodes);
 	const rates = new Map<string, NodeRate>();
-	for (const id of inOrder(byId)) rates.set(id, rateOf(byId.get(id)!, byId, rates));
+	const order = feedersFirst(nodes, inputsOf, (id) => {
+		throw new ClockTreeError('cycle', id, 'its output comes back to its input');
+	});
+	for (const node of order) rates.set(node.id, rateOf(node, byId, rates));
 	const findings = nodes.flatMap((node) => limitsPassed(node, rates.get(node.id)!));
 	const key = (f: LimitFinding) => `${f.node}\u0000${f.limit}`;
 	findings.sort((a, b) => (key(a) < key(b) ? -1 : 1));
@@ -75,9 +79,14 @@ export function clockPath(nodes: readonly SetNode[], id: string): string[] {
 	for (let at: string | undefined = id; at !== undefined && !path.includes(at);) {
 		path.unshift(at);
 		const node = byId.get(at);
-		at = !node || node.kind === 'source' ? undefined : node.kind === 'select' ? node.pick : node.from;
+		at = node && pickedInput(node);
 	}
 	return path;
+}
+
+/** The input that a node takes as it is set; undefined for a source. */
+export function pickedInput(node: SetNode): string | undefined {
+	return node.kind === 'source' ? undefined : node.kind === 'select' ? node.pick : node.from;
 }
 
 function indexNodes(nodes: readonly SetNode[]): Map<string, SetNode> {
@@ -103,34 +112,9 @@ function inputsOf(node: SetNode): string[] {
 	return node.kind === 'follow' ? [node.from, node.watch] : [node.from];
 }
 
-/** Inputs before what they feed. An explicit stack: a chain of thousands of nodes must not overflow the call stack. */
-function inOrder(byId: Map<string, SetNode>): string[] {
-	const order: string[] = [];
-	const state = new Map<string, 'open' | 'done'>();
-	for (const root of byId.keys()) {
-		const stack = [root];
-		while (stack.length > 0) {
-			const id = stack[stack.length - 1];
-			const seen = state.get(id);
-			if (seen === undefined) {
-				state.set(id, 'open');
-				for (const from of inputsOf(byId.get(id)!)) {
-					if (state.get(from) === 'open') throw new ClockTreeError('cycle', from, 'its output comes back to its input');
-					if (!state.has(from)) stack.push(from);
-				}
-			} else {
-				stack.pop();
-				if (seen === 'open') order.push(id);
-				state.set(id, 'done');
-			}
-		}
-	}
-	return order;
-}
-
 function rateOf(node: SetNode, byId: Map<string, SetNode>, rates: Map<string, NodeRate>): NodeRate {
 	if (node.kind === 'source') return { hz: node.hz, ppm: [node.ppmLo, node.ppmHi] };
-	const input = rates.get(node.kind === 'select' ? node.pick : node.from)!;
+	const input = rates.get(pickedInput(node)!)!;
 	if (input.hz === null || (node.kind === 'gate' && !node.on)) return STOPPED;
 	return { hz: input.hz.mul(factorOf(node, byId)), ppm: input.ppm };
 }

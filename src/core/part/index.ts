@@ -1,10 +1,11 @@
-export { resolveClock, clockPath, ClockTreeError } from './clock.js';
+export { resolveClock, clockPath, pickedInput, ClockTreeError } from './clock.js';
 export type { SetNode, NodeRate, ClockRates, LimitFinding } from './clock.js';
 export { ratiosOf, prescaleCode } from './prescaler.js';
 export type { Prescaler } from './prescaler.js';
 export { partProfile, partShape, profileFindings, PROFILE_VERSION } from './profile.js';
 export type { PartProfile } from './profile.js';
 export type { ProfileFinding } from './crosscheck.js';
+export { feedersFirst } from './order.js';
 export { feedersOf } from './node.js';
 export type { ClockNodeProfile, NodeKind, NodeOf } from './node.js';
 export { timerProfile } from './timer.js';

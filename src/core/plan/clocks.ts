@@ -1,6 +1,7 @@
 import { Rational, type Hertz, type Ppm } from '../exact/index.js';
 import {
 	clockPath,
+	pickedInput,
 	ClockTreeError,
 	resolveClock,
 	setClock,
@@ -90,7 +91,7 @@ function unclearBehind(nodes: readonly SetNode[], unclear: ReadonlySet<string>):
 			if (settled !== undefined || verdict) break;
 			way.push(at);
 			const node = byId.get(at);
-			at = !node || node.kind === 'source' ? undefined : node.kind === 'select' ? node.pick : node.from;
+			at = node && pickedInput(node);
 		}
 		for (const step of way) known.set(step, verdict);
 		return verdict;

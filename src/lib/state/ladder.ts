@@ -2,6 +2,7 @@ import { Rational, exactText } from '../../core/exact/index.js';
 import {
 	feedersOf,
 	nearestFactor,
+	pickedInput,
 	resetSetting,
 	stepFactor,
 	timersOn,
@@ -24,8 +25,8 @@ export class ClockFamily {
 
 	constructor(clocks: PlanClocks) {
 		for (const node of clocks.nodes) {
-			const from =
-				node.kind === 'source' ? [] : node.kind === 'select' ? [node.pick] : node.kind === 'follow' ? [node.from, node.watch] : [node.from];
+			const input = pickedInput(node);
+			const from = [...(input === undefined ? [] : [input]), ...(node.kind === 'follow' ? [node.watch] : [])];
 			this.parents.set(node.id, from);
 			for (const id of from) this.children.set(id, [...(this.children.get(id) ?? []), node.id]);
 		}

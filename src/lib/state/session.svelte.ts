@@ -23,6 +23,7 @@ import {
 	type StepKind
 } from '../../core/plan/index.js';
 import { call, OUTLIVES, Refused } from './api.js';
+import { ClockFamily } from './ladder.js';
 
 export type SaveState =
 	| { kind: 'saved' }
@@ -47,6 +48,8 @@ export class PlanSession {
 	findingAt = $state(-1);
 	readonly derivation: PlanDerivation = $derived(derivePlan(this.plan));
 	readonly findings: Finding[] = $derived(checkPlan(this.derivation));
+	/** What hangs on what, as the clock is set. */
+	readonly family: ClockFamily = $derived(new ClockFamily(this.derivation.clocks));
 	/** The part's clock as at reset; worked out again only when the part changes. */
 	private readonly part = $derived(this.plan.part);
 	readonly resetClocks: PlanClocks = $derived.by(() => {

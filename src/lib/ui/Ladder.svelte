@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { tick, untrack } from 'svelte';
 	import { feedersOf, type ClockNodeProfile } from '../../core/part/index.js';
-	import { aimsByKernel, ClockFamily, draggedText, nodeName, settable, steppedText } from '../state/ladder.js';
+	import { aimsByKernel, draggedText, nodeName, settable, steppedText } from '../state/ladder.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { theme } from '../state/theme.svelte.js';
 	import { factorText } from '../text/index.js';
@@ -32,7 +32,7 @@
 	const plan = $derived(session.plan);
 	const clocks = $derived(session.derivation.clocks);
 	const reset = $derived(session.resetClocks);
-	const family = $derived(new ClockFamily(clocks));
+	const family = $derived(session.family);
 	const kernels = $derived(aimsByKernel(plan));
 	const faulty = $derived(new Set(session.findings.flatMap((f) => (f.node !== undefined ? [f.node] : []))));
 	const lit = $derived(selected === undefined || !lighting ? undefined : new Set([...family.way(selected), ...family.followers(selected)]));

@@ -2,7 +2,7 @@
 	import { factorsText, type ClockNodeProfile } from '../../core/part/index.js';
 	import { Rational } from '../../core/exact/index.js';
 	import { clockProblem, typedClock } from '../state/clockFields.js';
-	import { aimsOn, ClockFamily, neighbours, nodeName, settable, settingOf } from '../state/ladder.js';
+	import { aimsOn, neighbours, nodeName, settable, settingOf } from '../state/ladder.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { arithmetic, findingText, hertz } from '../text/index.js';
 	import CopyText from './CopyText.svelte';
@@ -26,8 +26,7 @@
 	const held = $derived(plan.held.includes(node.id));
 	const name = $derived(nodeName(plan, node.id));
 	const near = $derived(neighbours(plan.part, node.id));
-	const family = $derived(new ClockFamily(clocks));
-	const aims = $derived(aimsOn(plan, family.followers(node.id)));
+	const aims = $derived(aimsOn(plan, session.family.followers(node.id)));
 	const findings = $derived(session.findings.filter((f) => f.node === node.id));
 	const line = $derived(arithmetic(clocks, node.id, (id) => nodeName(plan, id)));
 	const OFFERS = {

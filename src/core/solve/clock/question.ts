@@ -2,6 +2,8 @@ import { Rational, type Hertz } from '../../exact/index.js';
 import {
 	factorAt,
 	factorCount,
+	feedersFirst,
+	feedersOf,
 	readFactor,
 	type ClockNodeProfile,
 	type ClockSetting,
@@ -67,7 +69,7 @@ export function compile({ part, planned, held }: RateQuestion): SearchNode[] {
 	const set = new Map(planned.map((node) => [node.id, node]));
 	const index = new Map<string, number>();
 	const nodes: SearchNode[] = [];
-	for (const profile of inputsFirst(part.clock)) {
+	for (const profile of feedersFirst(part.clock, feedersOf, refuseCycle)) {
 		index.set(profile.id, nodes.length);
 		nodes.push(compileNode(profile, set.get(profile.id)!, held.has(profile.id), index));
 	}
@@ -146,25 +148,6 @@ function optionsOf(profile: ClockNodeProfile, set: SetNode, held: boolean): Opti
 	return all.sort((a, b) => Number(a.changes) - Number(b.changes) || away(a) - away(b) || a.size - b.size);
 }
 
-/** A stable order with inputs first. The tree has no cycle. */
-function inputsFirst(clock: readonly ClockNodeProfile[]): ClockNodeProfile[] {
-	const byId = new Map(clock.map((node) => [node.id, node]));
-	const done = new Set<string>();
-	const order: ClockNodeProfile[] = [];
-	for (const root of clock) {
-		const stack = [root];
-		while (stack.length > 0) {
-			const node = stack[stack.length - 1];
-			const inputs =
-				node.kind === 'source' ? [] : node.kind === 'select' ? node.from : node.kind === 'follow' ? [node.from, node.watch] : [node.from];
-			const missing = inputs.filter((id) => !done.has(id)).map((id) => byId.get(id)!);
-			if (missing.length > 0) stack.push(...missing);
-			else {
-				stack.pop();
-				if (!done.has(node.id)) order.push(node);
-				done.add(node.id);
-			}
-		}
-	}
-	return order;
+function refuseCycle(id: string): never {
+	throw new RangeError(`the clock of "${id}" comes back to itself`);
 }
