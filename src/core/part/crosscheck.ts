@@ -1,6 +1,7 @@
 import { Rational } from '../exact/index.js';
 import { factorAllowed, readFactor } from './factors.js';
 import { feedersOf, type ClockNodeProfile } from './node.js';
+import { feedersFirst } from './order.js';
 import type { PinProfile, Route } from './pins.js';
 import type { TimerProfile } from './timer.js';
 
@@ -81,29 +82,13 @@ function checkNode(node: ClockNodeProfile, at: ProfileFinding['path'], all: Salv
 	}
 }
 
-/** Each cycle once, at the first of its nodes. */
+/** Each cycle once, where it closes. */
 function checkCycles(clock: Salvaged['clock'], say: Say): void {
-	const at = new Map(clock.map((node, i) => [node.id, i]));
-	const state = new Uint8Array(clock.length);
-	for (let root = 0; root < clock.length; root++) {
-		const stack = [root];
-		while (stack.length > 0) {
-			const i = stack[stack.length - 1];
-			const node = clock[i];
-			if (state[i] === 0) {
-				state[i] = 1;
-				for (const id of 'kind' in node ? feedersOf(node) : []) {
-					const from = at.get(id);
-					if (from === undefined || state[from] === 2) continue;
-					if (state[from] === 1) say(['clock', from, 'id'], `the clock of "${id}" comes back to itself through "${node.id}"`);
-					else stack.push(from);
-				}
-			} else {
-				stack.pop();
-				state[i] = 2;
-			}
-		}
-	}
+	const feeders = (node: Salvaged['clock'][number]) => ('kind' in node ? feedersOf(node) : []);
+	feedersFirst(clock, feeders, (id) => {
+		const at = clock.findIndex((node) => node.id === id);
+		say(['clock', at, 'id'], `the clock of "${id}" comes back to itself`);
+	});
 }
 
 function checkTimer(timer: TimerProfile, at: ProfileFinding['path'], nodes: Set<string>, say: Say): void {
