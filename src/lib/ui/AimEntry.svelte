@@ -1,10 +1,10 @@
 <script lang="ts">
 	import { pulsePlaces, type Aim, type Derivation } from '../../core/plan/index.js';
-	import { duplicateAim, removeAim } from '../state/edits.js';
-	import { notices } from '../state/notices.svelte.js';
 	import type { PlanSession } from '../state/session.svelte.js';
-	import { findingText, problemText } from '../text/index.js';
+	import { problemText } from '../text/index.js';
 	import Strip from './Strip.svelte';
+	import AimActions from './AimActions.svelte';
+	import AimFindings from './AimFindings.svelte';
 	import TypedField from './TypedField.svelte';
 	import Working from './Working.svelte';
 
@@ -19,7 +19,6 @@
 
 	const { aim, wish } = $derived(derivation);
 	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
-	const findings = $derived(session.findings.filter((f) => f.aim === aim.id && f.code !== 'field'));
 	/** Out of sight an aim costs nothing; but what is skipped is also clipped, and a message at a field may stand out. */
 	const unmarked = $derived(Object.keys(wish.problems).length === 0);
 	const places = $derived(
@@ -43,12 +42,6 @@
 		const [timer, channel] = value.split(' ');
 		const next: Aim = { ...aim, timer, channel };
 		session.set(['aims', index], next, `drive ${aim.name} elsewhere`);
-	}
-
-	function remove() {
-		const name = aim.name || 'The aim';
-		removeAim(session, aim);
-		notices.say(`${name} was deleted.`, { label: 'Undo', run: () => session.undo() });
 	}
 </script>
 
@@ -107,22 +100,9 @@
 				<option value="low">low</option>
 			</select>.
 		</p>
-		<div class="flex shrink-0 gap-1.5 pt-1.5 text-[13px]">
-			<button type="button" class="btn" aria-expanded={open} onclick={onOpen}>{open ? 'Close' : 'Working'}</button>
-			<button type="button" class="btn" onclick={() => duplicateAim(session, aim)}>Copy</button>
-			<button type="button" class="btn" onclick={remove}>Delete</button>
-		</div>
+		<AimActions {session} {aim} {open} {onOpen} />
 	</div>
 	<Strip {session} {derivation} />
-	{#if findings.length > 0}
-		<ul class="mt-2 grid gap-1 text-[13px]">
-			{#each findings as finding (finding.code)}
-				<li class={['border-l-4 px-2 py-0.5', finding.severity === 'fault' ? 'border-fault bg-fault-wash' : 'border-warn bg-warn-wash']}>
-					<b>{finding.severity === 'fault' ? 'Fault' : 'Warning'}:</b>
-					{findingText(finding)}
-				</li>
-			{/each}
-		</ul>
-	{/if}
+	<AimFindings {session} aim={aim.id} />
 	{#if open}<Working {session} {derivation} />{/if}
 </article>

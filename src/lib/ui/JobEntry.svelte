@@ -1,14 +1,14 @@
 <script lang="ts">
 	import { Rational } from '../../core/exact/index.js';
 	import type { JobDerivation, StripLink } from '../../core/plan/index.js';
-	import { duplicateAim, removeAim } from '../state/edits.js';
 	import { nodeName } from '../state/ladder.js';
-	import { notices } from '../state/notices.svelte.js';
 	import { sentenceOf, settled } from '../state/sentences.js';
 	import type { PlanSession } from '../state/session.svelte.js';
-	import { figureName, findingText, formulaText, hex, problemText } from '../text/index.js';
+	import { figureName, formulaText, hex, problemText } from '../text/index.js';
 	import Num from './Num.svelte';
 	import StepChart from './StepChart.svelte';
+	import AimActions from './AimActions.svelte';
+	import AimFindings from './AimFindings.svelte';
 	import TypedField from './TypedField.svelte';
 
 	interface Props {
@@ -21,7 +21,6 @@
 
 	const { aim, fields, strip, figures } = $derived(derivation);
 	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
-	const findings = $derived(session.findings.filter((f) => f.aim === aim.id && f.code !== 'field'));
 	const tokens = $derived(sentenceOf(aim, session.plan.part));
 	const unmarked = $derived(Object.keys(fields).length === 0);
 	const name = $derived(aim.name || 'the aim');
@@ -61,11 +60,6 @@
 		const next = settled({ ...aim, [key]: value }, session.plan.part);
 		session.set(['aims', index], next, `change ${name}`);
 	}
-
-	function remove() {
-		removeAim(session, aim);
-		notices.say(`${aim.name || 'The aim'} was deleted.`, { label: 'Undo', run: () => session.undo() });
-	}
 </script>
 
 <article
@@ -96,11 +90,7 @@
 				{/if}{spaceAfter(i)}
 			{/each}
 		</p>
-		<div class="flex shrink-0 gap-1.5 pt-1.5 text-[13px]">
-			<button type="button" class="btn" aria-expanded={open} onclick={onOpen}>{open ? 'Close' : 'Working'}</button>
-			<button type="button" class="btn" onclick={() => duplicateAim(session, aim)}>Copy</button>
-			<button type="button" class="btn" onclick={remove}>Delete</button>
-		</div>
+		<AimActions {session} {aim} {open} {onOpen} />
 	</div>
 	<div class="flex flex-wrap items-stretch gap-y-1.5" role="group" aria-label="Derivation of {name}" data-testid="job-strip">
 		{#if derivation.timer}
@@ -154,16 +144,7 @@
 			{/each}
 		</dl>
 	</div>
-	{#if findings.length > 0}
-		<ul class="mt-2 grid gap-1 text-[13px]">
-			{#each findings as finding, i (i)}
-				<li class={['border-l-4 px-2 py-0.5', finding.severity === 'fault' ? 'border-fault bg-fault-wash' : 'border-warn bg-warn-wash']}>
-					<b>{finding.severity === 'fault' ? 'Fault' : 'Warning'}:</b>
-					{findingText(finding)}
-				</li>
-			{/each}
-		</ul>
-	{/if}
+	<AimFindings {session} aim={aim.id} />
 	{#if open}
 		<div class="mt-3 grid grid-cols-[minmax(0,1fr)_minmax(0,1.15fr)] gap-5" data-testid="job-working">
 			<div class="min-w-0">
