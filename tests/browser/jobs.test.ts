@@ -88,6 +88,17 @@ describe('aims of other kinds', () => {
 		await page.until(LINE, 'Every aim is met.');
 	});
 
+	test('a job is deleted with a word, and brought back by it', async () => {
+		const before = (await page.all('article')).length;
+		await page.driver.executeScript(
+			`[...document.querySelectorAll('#azimuth button')].find((b) => b.textContent.trim() === 'Delete').click()`
+		);
+		await page.driver.wait(async () => (await page.all('article')).length === before - 1, 5000);
+		await page.until('[role=status]:has(button)', 'azimuth encoder was deleted.');
+		await page.press('Undo');
+		await page.driver.wait(async () => (await page.all('article')).length === before, 5000);
+	});
+
 	test('one of every kind is added, copied, and taken away again', async () => {
 		const before = (await page.all('article')).length;
 		await page.choose('Add an aim of another kind', 'a pulse after a trigger');

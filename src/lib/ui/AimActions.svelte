@@ -14,8 +14,10 @@
 	let { session, aim, open, onOpen }: Props = $props();
 
 	function remove() {
+		// Once it is deleted there is no aim to ask for its name.
+		const name = aim.name || 'The aim';
 		removeAim(session, aim);
-		notices.say(`${aim.name || 'The aim'} was deleted.`, { label: 'Undo', run: () => session.undo() });
+		notices.say(`${name} was deleted.`, { label: 'Undo', run: () => session.undo() });
 	}
 </script>
 
