@@ -90,6 +90,10 @@ describe('the clock ladder', () => {
 	test('a factor is typed at its node; one that is not offered is said so there', async () => {
 		await page.type('Loop: multiply by', '100');
 		await page.until('[role=alert]', 'Not offered here; 8 to 72 is.');
+		// No other label lies over the message, even far to its right.
+		const whole =
+			'const { right, bottom, top } = arguments[0].getBoundingClientRect(); return document.elementsFromPoint(right - 4, (top + bottom) / 2)[0] === arguments[0]';
+		expect(await page.driver.executeScript(whole, await page.find('[role=alert]'))).toBe(true);
 		await page.type('Loop: multiply by', '10');
 		await becomes('core', '60 MHz');
 		await page.chord(Key.CONTROL, 'z');

@@ -39,13 +39,15 @@
 			})
 		].join('; ')
 	);
+	const problem = $derived(clockProblem(session.plan, node));
 	const typed = $derived((node.kind === 'divide' || node.kind === 'multiply') && settable(node));
 </script>
 
 <div
 	class={[
-		'pointer-events-none absolute z-10 w-fit rounded-xs bg-card/60 leading-tight transition-opacity [&_a]:pointer-events-auto [&_button]:pointer-events-auto [&_input]:pointer-events-auto',
-		dim && 'opacity-40'
+		'pointer-events-none absolute w-fit rounded-xs bg-card/60 leading-tight transition-opacity [&_[role=alert]]:pointer-events-auto [&_a]:pointer-events-auto [&_button]:pointer-events-auto [&_input]:pointer-events-auto',
+		problem ? 'z-30' : 'z-10',
+		dim && !problem && 'opacity-40'
 	]}
 	style:left="{x}px"
 	style:top="{y}px"
@@ -76,7 +78,7 @@
 				least={1}
 				label="{name}: {node.kind === 'divide' ? 'divide by' : 'multiply by'}"
 				value={typedClock(session.plan, node)}
-				problem={clockProblem(session.plan, node)}
+				{problem}
 				onInput={(text, first) => session.set(['clock', node.id], text, `set ${name}`, !first)}
 			/>
 		{/if}
