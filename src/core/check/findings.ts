@@ -1,8 +1,24 @@
 import { Rational } from '../exact/index.js';
 import type { LimitFinding } from '../part/index.js';
 import { ratioTable } from '../solve/index.js';
-import type { Derivation, FieldProblem, JobDerivation, JobTrouble, Plan, PlanClocks, PlanDerivation } from '../plan/index.js';
+import {
+	channelsOf,
+	reachOf,
+	useKind,
+	type Aim,
+	type Derivation,
+	type FieldProblem,
+	type JobDerivation,
+	type JobTrouble,
+	type PinTrouble,
+	type PinUse,
+	type Plan,
+	type PlanClocks,
+	type PlanDerivation,
+	type ReachBy
+} from '../plan/index.js';
 import { periodGrid } from '../timer/index.js';
+import { heldFindings, type HeldTrouble } from './held.js';
 
 /** What the checks found, as data; the wording is elsewhere. `aim` and `node` say where. */
 export type Finding = { severity: 'fault' | 'warning'; aim?: string; node?: string } & (
@@ -10,14 +26,10 @@ export type Finding = { severity: 'fault' | 'warning'; aim?: string; node?: stri
 	| { code: 'clock-broken'; detail: string }
 	| { code: 'clock-setting'; value: string }
 	| { code: 'clock-limit'; limit: 'min' | 'max'; hz: Rational; bound: Rational; why: string }
-	| { code: 'kernel-stopped'; timer: string }
-	| { code: 'timer-missing'; timer: string }
 	| { code: 'channel-missing'; timer: string; channel: string }
-	| { code: 'channel-no-pulse'; timer: string; channel: string }
+	| { code: 'channel-no-pulse'; timer: string; channel: string; open: boolean }
 	| { code: 'channel-shared'; timer: string; channel: string; other: string }
-	| { code: 'reload-shared'; other: string; hz: Rational; wish: Rational }
-	| { code: 'lock-refused'; link: 'prescale' | 'reload' | 'compare'; value: number; limit: number }
-	| { code: 'rate-too-slow'; wish: Rational; lowest: Rational }
+	| { code: 'rate-too-slow'; wish: Rational; lowest: Rational; reach: ReachBy[] }
 	| { code: 'rate-too-fast'; wish: Rational; highest: Rational }
 	| { code: 'rate-outside'; ppm: Rational; tolerance: Rational; hz: Rational; wish: Rational }
 	| { code: 'bits-short'; bits: number; wanted: number; ticks: number }
@@ -25,19 +37,66 @@ export type Finding = { severity: 'fault' | 'warning'; aim?: string; node?: stri
 	| { code: 'duty-below-zero'; wanted: Rational }
 	| { code: 'duty-coarse'; error: Rational; step: Rational }
 	| { code: 'full-duty-unreachable'; most: number; ticks: number }
+	| { code: 'no-duty-unreachable'; least: number; ticks: number }
+	| { code: 'sweep-empty' }
+	| HeldTrouble
+	| PinTrouble
 	| JobTrouble
 );
 
 /** All findings of a derived plan: the clock's first, then each aim's in the plan's order. */
-export function checkPlan({ plan, clocks, aims, jobs }: PlanDerivation): Finding[] {
-	const taken = new Map<string, string>();
+export function checkPlan({ plan, clocks, aims, jobs, pins }: PlanDerivation): Finding[] {
 	const pulses = new Map(aims.map((derivation) => [derivation.aim.id, derivation]));
 	const others = new Map(jobs.map((derivation) => [derivation.aim.id, derivation]));
-	const ofAim = (id: string) => {
+	const shared = sharedChannels(plan);
+	const leads = pinFindings(pins);
+	const ofAim = (id: string): Finding[] => {
 		const [pulse, job] = [pulses.get(id), others.get(id)];
-		return pulse ? aimFindings(pulse, taken) : job ? jobFindings(job) : [];
+		const own = pulse ? aimFindings(plan, pulse) : job ? jobFindings(plan, job) : [];
+		const twins = shared.get(id) ?? [];
+		// A channel that cannot serve anyway has no pin to be missed, and a shared one shares its pin.
+		const faulty = own.some(({ severity }) => severity === 'fault');
+		const pinned = (leads.get(id) ?? []).filter(({ code }) => (code === 'pin-none' ? !faulty : twins.length === 0));
+		return [...own, ...twins, ...pinned];
 	};
 	return [...clockFindings(plan, clocks, [...aims, ...jobs]), ...plan.aims.flatMap(({ id }) => ofAim(id))];
+}
+
+/** One channel serves one aim: the first in the plan's order has it. */
+function sharedChannels(plan: Plan): Map<string, Finding[]> {
+	const taken = new Map<string, Aim>();
+	const found = new Map<string, Finding[]>();
+	for (const aim of plan.aims) {
+		const timer = plan.part.timers.find(({ id }) => id === aim.timer);
+		for (const id of channelsOf(aim, plan.part)) {
+			const channel = timer?.channels.find((one) => one.id === id);
+			if (!timer || !channel) continue;
+			const other = taken.get(`${timer.id} ${id}`);
+			if (!other) taken.set(`${timer.id} ${id}`, aim);
+			// Where the whole timer is another's, that says it all.
+			else if (useKind(aim) === useKind(other) && useKind(aim) !== 'alone')
+				push(found, aim.id, {
+					code: 'channel-shared',
+					severity: 'fault',
+					aim: aim.id,
+					timer: timer.name,
+					channel: channel.name,
+					other: other.name
+				});
+		}
+	}
+	return found;
+}
+
+function pinFindings(pins: readonly PinUse[]): Map<string, Finding[]> {
+	const found = new Map<string, Finding[]>();
+	for (const { aim, trouble } of pins)
+		if (trouble) push(found, aim, { severity: trouble.code === 'pin-none' ? 'warning' : 'fault', aim, ...trouble });
+	return found;
+}
+
+function push(found: Map<string, Finding[]>, aim: string, finding: Finding): void {
+	found.set(aim, [...(found.get(aim) ?? []), finding]);
 }
 
 function clockFindings(plan: Plan, clocks: PlanClocks, aims: readonly Pick<Derivation, 'clock'>[]): Finding[] {
@@ -56,7 +115,7 @@ function limitFinding({ node, limit, hz, bound }: LimitFinding, plan: Plan, aims
 	return { code: 'clock-limit', severity: used ? 'fault' : 'warning', node, limit, hz, bound, why };
 }
 
-function jobFindings({ aim, fields, problems }: JobDerivation): Finding[] {
+function jobFindings(plan: Plan, { aim, fields, problems, tradeoff, sharedWith }: JobDerivation): Finding[] {
 	const unread = Object.entries(fields).map(([field, problem]): Finding => ({
 		code: 'field',
 		severity: 'fault',
@@ -64,40 +123,54 @@ function jobFindings({ aim, fields, problems }: JobDerivation): Finding[] {
 		field,
 		problem
 	}));
-	return [...unread, ...problems.map((problem): Finding => ({ ...problem, aim: aim.id }))];
+	const held = tradeoff && !sharedWith ? heldFindings(plan, { aim: aim.id, timer: aim.timer, locks: aim.locks, tradeoff }) : [];
+	return [...unread, ...problems.map((problem): Finding => ({ ...problem, aim: aim.id })), ...held];
 }
 
-function aimFindings(derivation: Derivation, taken: Map<string, string>): Finding[] {
-	const { aim, timer, channel, wish } = derivation;
+function aimFindings(plan: Plan, derivation: Derivation): Finding[] {
+	const { aim, timer, channel, wish, takenBy, clashesWith, overruled, sharedWith } = derivation;
 	const at = { aim: aim.id };
 	const found: Finding[] = [];
 	for (const [field, problem] of Object.entries(wish.problems)) found.push({ code: 'field', severity: 'fault', ...at, field, problem });
 	if (!timer) return [...found, { code: 'timer-missing', severity: 'fault', ...at, timer: aim.timer }];
 	if (!channel) return [...found, { code: 'channel-missing', severity: 'fault', ...at, timer: timer.name, channel: aim.channel }];
-	if (!derivation.pulse)
-		return [...found, { code: 'channel-no-pulse', severity: 'fault', ...at, timer: timer.name, channel: channel.name }];
-	const key = `${timer.id} ${channel.id}`;
-	const other = taken.get(key);
-	if (other !== undefined)
-		found.push({ code: 'channel-shared', severity: 'fault', ...at, timer: timer.name, channel: channel.name, other });
-	else taken.set(key, aim.name);
+	if (!derivation.pulse) {
+		const open = aim.align === 'auto' && aim.output === 'auto';
+		return [...found, { code: 'channel-no-pulse', severity: 'fault', ...at, timer: timer.name, channel: channel.name, open }];
+	}
+	if (takenBy) found.push({ code: 'timer-taken', severity: 'fault', ...at, timer: timer.name, other: takenBy.name });
+	if (clashesWith) found.push({ code: 'mode-clash', severity: 'fault', ...at, timer: timer.name, other: clashesWith.name });
+	if (overruled.length > 0 && sharedWith)
+		found.push({ code: 'lock-overruled', severity: 'warning', ...at, links: overruled, other: sharedWith.name });
 	const unknown = derivation.clock.some((link) => link.unknown);
 	if (!derivation.kernel && !unknown) found.push({ code: 'kernel-stopped', severity: 'fault', ...at, timer: timer.name });
 	if (derivation.lockRefused) found.push({ code: 'lock-refused', severity: 'fault', ...at, ...derivation.lockRefused });
-	return [...found, ...rateFindings(derivation), ...dutyFindings(derivation)];
+	return [...found, ...rateFindings(plan, derivation), ...dutyFindings(derivation), ...runFindings(derivation)];
 }
 
-function rateFindings({ aim, timer, counting, kernel, wish, settings, sharedWith }: Derivation): Finding[] {
+function rateFindings(plan: Plan, derivation: Derivation): Finding[] {
+	const { aim, timer, counting, kernel, wish, settings, sharedWith } = derivation;
 	if (!settings || !wish.hz || !kernel) return [];
 	const at = { aim: aim.id };
 	const tolerance = wish.tolerance ?? Rational.zero;
 	if (settings.ppm.abs().compare(tolerance) <= 0) return [];
 	if (sharedWith) return [{ code: 'reload-shared', severity: 'fault', ...at, other: sharedWith.name, hz: settings.hz, wish: wish.hz }];
+	const links = (['prescale', 'reload'] as const).filter((link) => aim.locks[link] !== undefined);
+	if (links.length > 0) {
+		const tradeoff = { counting: counting!, kernel, wish: wish.hz, tolerance, now: settings };
+		return [
+			{ code: 'locks-conflict', severity: 'fault', ...at, links, hz: settings.hz, wish: wish.hz },
+			...heldFindings(plan, { aim: aim.id, timer: aim.timer, locks: aim.locks, tradeoff })
+		];
+	}
 	const { step, uMin, uMax } = periodGrid(counting!);
 	const { ratios } = ratioTable(timer!.prescaler);
 	const lowest = kernel.div(Rational.int(step * uMax).mul(Rational.int(ratios[ratios.length - 1])));
 	const highest = kernel.div(Rational.int(step * uMin).mul(Rational.int(ratios[0])));
-	if (wish.hz.compare(lowest) < 0) return [{ code: 'rate-too-slow', severity: 'fault', ...at, wish: wish.hz, lowest }];
+	if (wish.hz.compare(lowest) < 0) {
+		const reach = reachOf(plan, timer!, wish.hz.inverse(), lowest.inverse());
+		return [{ code: 'rate-too-slow', severity: 'fault', ...at, wish: wish.hz, lowest, reach }];
+	}
 	if (wish.hz.compare(highest) > 0) return [{ code: 'rate-too-fast', severity: 'fault', ...at, wish: wish.hz, highest }];
 	return [{ code: 'rate-outside', severity: 'fault', ...at, ppm: settings.ppm, tolerance, hz: settings.hz, wish: wish.hz }];
 }
@@ -119,5 +192,32 @@ function dutyFindings({ aim, wish, settings }: Derivation): Finding[] {
 	}
 	if (settings.mostActive < ticks)
 		found.push({ code: 'full-duty-unreachable', severity: 'warning', ...at, most: settings.mostActive, ticks });
+	if (settings.leastActive > 0 && wanted.sign === 0)
+		found.push({ code: 'no-duty-unreachable', severity: 'fault', ...at, least: settings.leastActive, ticks });
+	if (aim.locks.compare !== undefined && settings.compare !== settings.wishedCompare) {
+		const wished = wanted.div(Rational.int(ticks));
+		const held = { held: settings.compare, compare: settings.wishedCompare, duty: settings.duty, wished };
+		if (!settings.dutyError.equals(Rational.zero)) found.push({ code: 'held-compare-off', severity: 'warning', ...at, ...held });
+	}
+	return found;
+}
+
+/** What changes while the timer runs: how its compare is written. */
+function runFindings({ aim, timer, settings, wish }: Derivation): Finding[] {
+	const at = { aim: aim.id };
+	const found: Finding[] = [];
+	const offered = timer!.buffered?.compare ?? 'always';
+	const changes = aim.sweep.trim() !== '';
+	if (offered === (aim.writes === 'buffered' ? 'never' : 'always')) {
+		if (changes || aim.writes === 'immediate')
+			found.push({
+				code: 'cannot-buffer',
+				severity: aim.writes === 'immediate' ? 'fault' : 'warning',
+				...at,
+				timer: timer!.name,
+				writes: aim.writes
+			});
+	} else if (changes && aim.writes === 'immediate') found.push({ code: 'unbuffered', severity: 'warning', ...at });
+	if (settings?.sweep?.steps === 0 && wish.sweep) found.push({ code: 'sweep-empty', severity: 'warning', ...at });
 	return found;
 }

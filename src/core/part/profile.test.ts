@@ -60,8 +60,8 @@ describe('what ships', () => {
 		expect([...offered].filter((key) => !used.has(key)).sort()).toEqual(['delay', 'index', 'secondCompare', 'separate']);
 		expect(new Set(shippedParts().flatMap((part) => part.timers.map((t) => t.rule)))).toEqual(new Set(['inclusive', 'exclusive']));
 	});
-	test('Heron-32 has eight timers, one of 32 bits, one with complementary outputs, and 48 pins', () => {
-		expect(heron.timers.length).toBe(8);
+	test('Heron-32 has eight timers and the core’s own, one of 32 bits, one with complementary outputs, and 48 pins', () => {
+		expect(heron.timers.length).toBe(9);
 		expect(heron.timers.filter((t) => t.width === 32).map((t) => t.id)).toEqual(['timer-b']);
 		expect(heron.timers.filter((t) => t.channels.some((c) => c.complement)).map((t) => t.id)).toEqual(['timer-a']);
 		expect(heron.pins?.length).toBe(48);

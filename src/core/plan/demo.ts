@@ -1,5 +1,6 @@
 import { shippedPart, type PartProfile } from '../part/index.js';
 import { PLAN_VERSION, type Plan, type PwmAim } from './document.js';
+import { freshJob } from './newJob.js';
 
 /** A fresh PWM aim on a timer's channel, met as it stands by most timers. */
 export function newPwmAim(id: string, name: string, timer: string, channel: string): PwmAim {
@@ -7,13 +8,21 @@ export function newPwmAim(id: string, name: string, timer: string, channel: stri
 		id,
 		kind: 'pwm',
 		name,
+		group: '',
 		timer,
 		channel,
+		pins: {},
+		align: 'auto',
+		output: 'auto',
 		rate: '1 kHz',
 		tolerance: '0.1 %',
 		duty: '50 %',
 		bits: '8 bits',
 		polarity: 'high',
+		begin: '',
+		sweep: '',
+		over: '1 s',
+		writes: 'buffered',
 		locks: {},
 		note: ''
 	};
@@ -31,60 +40,71 @@ export function fernhollow(): Plan {
 		note: 'Controller of a small telescope dome.',
 		clock: { crystal: '12 MHz', 'loop-source': 'crystal', loop: '12', 'core-source': 'loop-out', 'bus-a': '2', sampler: '6', out: '2' },
 		aims: [
-			{ ...newPwmAim('heater-a', 'dew heater A', 'timer-a', 'ch1'), rate: '1.2 kHz', tolerance: '0.1 %', duty: '35 %', bits: '10 bits' },
 			{
-				id: 'azimuth',
-				kind: 'encoder',
-				name: 'azimuth encoder',
-				timer: 'timer-b',
+				...newPwmAim('heater-a', 'dew heater A', 'timer-d', 'ch1'),
+				group: 'dew heaters',
+				rate: '1.2 kHz',
+				tolerance: '0.1 %',
+				duty: '35 %',
+				bits: '10 bits'
+			},
+			freshJob('follower', 'heater-b', 'dew heater B', 'timer-h', {
+				group: 'dew heaters',
+				leader: 'heater-a',
+				lag: '1/3',
+				lagTolerance: '0.1 deg',
+				duty: '35 %'
+			}),
+			freshJob('follower', 'heater-c', 'dew heater C', 'timer-c', {
+				group: 'dew heaters',
+				leader: 'heater-a',
+				lag: '2/3',
+				lagTolerance: '0.1 deg',
+				duty: '35 %'
+			}),
+			freshJob('pair', 'dome-motor', 'dome motor', 'timer-a', {
+				group: 'drives',
+				rate: '20 kHz',
+				tolerance: '0.1 %',
+				duty: '60 %',
+				dead: '500 ns'
+			}),
+			freshJob('table', 'focus-coil', 'focus coil', 'timer-a', {
+				group: 'drives',
+				channel: 'ch4',
+				carrier: '20 kHz',
+				tolerance: '0.1 %',
+				base: '125 Hz',
+				baseTolerance: '0.1 %',
+				amplitude: '40 %',
+				offset: '50 %'
+			}),
+			freshJob('encoder', 'azimuth', 'azimuth encoder', 'timer-b', {
+				group: 'dome',
 				cycles: '4096',
-				times: '4',
-				range: '1 turn',
-				ends: 'wrap',
 				filter: '3',
 				speed: '6 rpm',
-				note: ''
-			},
-			{
-				id: 'wind',
-				kind: 'capture',
-				name: 'wind cups',
-				timer: 'timer-c',
-				channel: 'ch1',
-				lowest: '2 Hz',
-				highest: '200 Hz',
-				step: '0.2 %',
-				every: 'auto',
-				overflows: 'not-counted',
-				service: '60',
-				note: ''
-			},
-			{
-				id: 'shutter',
-				kind: 'oneshot',
-				name: 'shutter',
-				timer: 'timer-d',
-				channel: 'ch1',
-				input: 'ext',
-				edge: 'rise',
+				low: '0 deg',
+				high: '360 deg'
+			}),
+			freshJob('oneshot', 'shutter', 'shutter', 'timer-e', {
+				group: 'dome',
 				delay: '500 us',
 				width: '20 ms',
 				tolerance: '0.1 %',
-				retrigger: 'ignore',
+				bounce: '5 ms',
 				note: 'The dome-home switch bounces: edges within the pulse are ignored.'
-			},
-			{
-				id: 'system-tick',
-				kind: 'tick',
-				name: 'system tick',
-				timer: 'timer-g',
-				mode: 'up',
-				every: '10 ms',
-				tolerance: '0.01 %',
-				notice: 'interrupt',
-				service: '120',
-				note: ''
-			}
+			}),
+			freshJob('capture', 'wind', 'wind cups', 'timer-f', { lowest: '2 Hz', highest: '200 Hz', step: '0.2 %' }),
+			freshJob('pattern', 'strobe', 'serial strobe', 'timer-g', {
+				rate: '200 kHz',
+				lines: [
+					{ id: 'clock', name: 'strobe clock', pin: 'B2', bit: '2', levels: '0101010101010101' },
+					{ id: 'left', name: 'strobe left', pin: 'A13', bit: '13', levels: '1100110000111100' },
+					{ id: 'right', name: 'strobe right', pin: 'A14', bit: '14', levels: '0011001111110000' }
+				]
+			}),
+			freshJob('tick', 'system-tick', 'system tick', 'core-down', { mode: 'down', every: '10 ms', tolerance: '0.01 %', service: '120' })
 		]
 	};
 }
@@ -107,7 +127,17 @@ export function fernhollowVane(): Plan {
 		note: 'The 16-bit board at the mast: it moves the vane’s flaps.',
 		clock: { main: 'crystal', side: '2' },
 		aims: [
-			{ ...newPwmAim('flap-a', 'vane flap A', 'counter-a', 'out1'), rate: '50 Hz', tolerance: '0.1 %', duty: '1.5 ms on', bits: '10 bits' }
+			freshJob('divided', 'flaps', 'vane flaps', 'core-count', {
+				mode: 'advance',
+				every: '20 us',
+				frame: '20 ms',
+				service: '60',
+				outputs: [
+					{ id: 'flap-a', name: 'flap A', pin: 'P1', width: '1.5 ms' },
+					{ id: 'flap-b', name: 'flap B', pin: 'P2', width: '1.2 ms' },
+					{ id: 'flap-c', name: 'flap C', pin: 'P7', width: '1.8 ms' }
+				]
+			})
 		]
 	};
 }

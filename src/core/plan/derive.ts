@@ -4,12 +4,15 @@ import { pulseOn, type Pulse } from './places.js';
 import { ratioTable, tableOf, topPeriods, type PeriodCandidate, type RatioTable } from '../solve/index.js';
 import { activeRange, activeTicks, largest, nearestActive, periodTicks, type Counting, type SteadyPwm } from '../timer/index.js';
 import { planClocks, type ClockLink, type PlanClocks } from './clocks.js';
-import { pwmAims, type Plan, type PwmAim } from './document.js';
-import { deriveJob, type JobAim, type JobDerivation } from './jobs/index.js';
+import { claimedChannels, leadersFirst, useKind } from './claims.js';
+import type { Aim, Plan, PwmAim } from './document.js';
+import { deriveJob, type JobDerivation, type TimerUse } from './jobs/index.js';
+import { assignPins, type PinUse } from './pins.js';
 import {
 	readBits,
 	readDuty,
 	readRate,
+	readTime,
 	readTolerance,
 	readWhole,
 	wantedTicks,
@@ -25,7 +28,18 @@ export interface Wish {
 	duty?: DutyWish;
 	bits?: number;
 	/** Fields that make no sense, by name. */
-	problems: Partial<Record<'rate' | 'tolerance' | 'duty' | 'bits' | 'prescale' | 'reload' | 'compare', FieldProblem>>;
+	problems: Partial<Record<WishField, FieldProblem>>;
+	begin?: DutyWish;
+	sweep?: DutyWish;
+	over?: Seconds;
+}
+
+export type WishField = 'rate' | 'tolerance' | 'duty' | 'bits' | 'begin' | 'sweep' | 'over' | 'prescale' | 'reload' | 'compare';
+
+/** A compare and the share that it makes active. */
+export interface DutyPoint {
+	compare: number;
+	duty: Rational;
 }
 
 /** The settings that an aim comes to, and what they give, exactly. */
@@ -49,8 +63,16 @@ export interface Settings {
 	dutyError: Rational;
 	/** Wished active ticks before rounding. */
 	wantedTicks: Rational;
-	/** Most active ticks that a compare of the counter's width reaches. */
+	/** Fewest and most active ticks that a compare of the counter's width reaches. */
+	leastActive: number;
 	mostActive: number;
+	/** The fewest ticks by which the active time can change. */
+	step: number;
+	/** The compare that the duty asks for, whatever is held. */
+	wishedCompare: number;
+	begin?: DutyPoint;
+	/** Where a sweep goes, in how many steps of one compare, and the time from one to the next. */
+	sweep?: DutyPoint & { steps: number; pace: Seconds };
 }
 
 export interface Derivation {
@@ -67,9 +89,16 @@ export interface Derivation {
 	settings?: Settings;
 	wave?: SteadyPwm;
 	/** The aim that decides prescale and reload of the shared timer, when it is another one. */
-	sharedWith?: PwmAim;
+	sharedWith?: Aim;
+	/** What is held here and overruled by the aim that decides. */
+	overruled: ('prescale' | 'reload')[];
+	/** The aim that uses the timer in a way that cannot be shared. */
+	takenBy?: Aim;
+	/** The aim that decides counts in another way. */
+	clashesWith?: Aim;
+	use?: TimerUse;
 	/** A lock that the timer cannot take. */
-	lockRefused?: { link: 'prescale' | 'reload' | 'compare'; value: number; limit: number };
+	lockRefused?: { link: 'prescale' | 'reload' | 'compare'; value: number; limit: number; kept?: number };
 }
 
 export interface PlanDerivation {
@@ -79,24 +108,54 @@ export interface PlanDerivation {
 	aims: Derivation[];
 	/** The aims of all other kinds, in the plan's order. */
 	jobs: JobDerivation[];
+	pins: PinUse[];
 }
 
-/** Derives every aim of the plan. The first aim on a timer decides its prescale and reload. Never throws on a valid plan. */
+/**
+ * Derives every aim of the plan, followers after the others. The first aim on a timer that can be derived decides its
+ * prescale and reload; one that cannot share stands alone. Never throws on a valid plan.
+ */
 export function derivePlan(plan: Plan): PlanDerivation {
 	const clocks = planClocks(plan);
-	const decided = new Map<string, Derivation>();
-	const aims = pwmAims(plan).map((aim) => {
-		const derivation = deriveAim(plan, aim, clocks, decided.get(aim.timer));
-		if (derivation.settings && !decided.has(aim.timer)) decided.set(aim.timer, derivation);
-		return derivation;
-	});
-	const jobs = plan.aims.filter((aim): aim is JobAim => aim.kind !== 'pwm').map((aim) => takenTimer(plan, deriveJob(plan, aim, clocks)));
-	return { plan, clocks, aims, jobs };
+	const first = new Map<string, Aim>();
+	const uses = new Map<string, TimerUse>();
+	const byAim = new Map<string, TimerUse>();
+	const claimed = claimedChannels(plan);
+	const pulses = new Map<string, Derivation>();
+	const jobs = new Map<string, JobDerivation>();
+	const useOf = (id: string) => byAim.get(id);
+	for (const aim of leadersFirst(plan.aims)) {
+		const holder = first.get(aim.timer);
+		const shares = holder !== undefined && useKind(holder) === useKind(aim) && useKind(aim) !== 'alone';
+		const owner = shares ? uses.get(aim.timer) : undefined;
+		const takenBy = shares ? undefined : holder;
+		const derivation =
+			aim.kind === 'pwm' ? deriveAim(plan, aim, clocks, owner) : deriveJob(plan, aim, clocks, { useOf, claimed, ...(owner && { owner }) });
+		if (takenBy) takeAway(derivation, takenBy);
+		if (isPulse(derivation)) pulses.set(aim.id, derivation);
+		else jobs.set(aim.id, derivation);
+		if (!holder) first.set(aim.timer, aim);
+		if (!derivation.use) continue;
+		byAim.set(aim.id, derivation.use);
+		if (!takenBy && !uses.has(aim.timer)) uses.set(aim.timer, derivation.use);
+	}
+	const inOrder = <T>(of: Map<string, T>) => plan.aims.flatMap(({ id }) => of.get(id) ?? []);
+	return { plan, clocks, aims: inOrder(pulses), jobs: inOrder(jobs), pins: assignPins(plan) };
 }
 
-function deriveAim(plan: Plan, aim: PwmAim, clocks: PlanClocks, owner: Derivation | undefined): Derivation {
+function isPulse(derivation: Derivation | JobDerivation): derivation is Derivation {
+	return derivation.aim.kind === 'pwm';
+}
+
+function takeAway(derivation: Derivation | JobDerivation, other: Aim): void {
+	if (isPulse(derivation)) derivation.takenBy = other;
+	else if (derivation.timer)
+		derivation.problems.push({ code: 'timer-taken', severity: 'fault', timer: derivation.timer.name, other: other.name });
+}
+
+function deriveAim(plan: Plan, aim: PwmAim, clocks: PlanClocks, owner: TimerUse | undefined): Derivation {
 	const timer = plan.part.timers.find((t) => t.id === aim.timer);
-	const derivation: Derivation = { aim, wish: readWish(aim), clock: [], kernel: null };
+	const derivation: Derivation = { aim, wish: readWish(aim), clock: [], kernel: null, overruled: [] };
 	if (!timer) return derivation;
 	derivation.timer = timer;
 	derivation.clock = clocks.path(timer.kernel);
@@ -104,19 +163,25 @@ function deriveAim(plan: Plan, aim: PwmAim, clocks: PlanClocks, owner: Derivatio
 	const channel = timer.channels.find((c) => c.id === aim.channel);
 	if (!channel) return derivation;
 	derivation.channel = channel;
-	const pulse = pulseOn(timer, channel);
+	const pulse = pulseOn(timer, channel, aim);
 	if (!pulse) return derivation;
 	derivation.pulse = pulse;
 	derivation.counting = pulse.counting;
 	if (owner) derivation.sharedWith = owner.aim;
+	if (owner && owner.counting?.mode !== pulse.counting.mode) derivation.clashesWith = owner.aim;
 
 	const { kernel, wish } = derivation;
 	if (!kernel || !wish.hz || !wish.duty || Object.keys(wish.problems).some((f) => ['prescale', 'reload', 'compare'].includes(f)))
 		return derivation;
-	const period = owner?.settings
-		? { prescale: owner.settings.prescale, reload: owner.settings.reload }
-		: choosePeriod(derivation, kernel, wish.hz);
+	if (derivation.clashesWith) return derivation;
+	const shared = owner?.reload === undefined ? undefined : { prescale: owner.prescale, reload: owner.reload };
+	if (shared)
+		derivation.overruled = (['prescale', 'reload'] as const).filter(
+			(link) => aim.locks[link] !== undefined && aim.locks[link].trim() !== String(shared[link])
+		);
+	const period = shared ?? choosePeriod(derivation, kernel, wish.hz);
 	if (period) addSettings(derivation, kernel, wish.hz, wish.duty, period);
+	if (derivation.settings) derivation.use = owner ?? { aim, kind: 'period', counting: pulse.counting, ...period! };
 	return derivation;
 }
 
@@ -130,6 +195,11 @@ function readWish(aim: PwmAim): Wish {
 	wish.tolerance = take('tolerance', readTolerance(aim.tolerance, wish.hz));
 	wish.duty = take('duty', readDuty(aim.duty));
 	wish.bits = take('bits', readBits(aim.bits));
+	if (aim.begin.trim() !== '') wish.begin = take('begin', readDuty(aim.begin));
+	if (aim.sweep.trim() !== '') {
+		wish.sweep = take('sweep', readDuty(aim.sweep));
+		wish.over = take('over', readTime(aim.over));
+	}
 	if (aim.locks.prescale !== undefined) take('prescale', readWhole(aim.locks.prescale, 1));
 	if (aim.locks.reload !== undefined) take('reload', readWhole(aim.locks.reload, 1));
 	if (aim.locks.compare !== undefined) take('compare', readWhole(aim.locks.compare, 0));
@@ -178,7 +248,7 @@ function lockedReload(derivation: Derivation): number | undefined | null {
 	if (!locked.ok) return null;
 	const limit = largest(counting!.width);
 	if (locked.value <= limit) return locked.value;
-	derivation.lockRefused = { link: 'reload', value: locked.value, limit };
+	derivation.lockRefused = { link: 'reload', value: locked.value, limit, kept: locked.value % (limit + 1) };
 	return null;
 }
 
@@ -198,6 +268,7 @@ function addSettings(
 	const active = activeTicks(counting!, reload, pulse!.rule, compare)!;
 	const hz = tickRate.div(Rational.int(ticks));
 	const whole = Rational.int(ticks);
+	const range = activeRange(counting!, reload, pulse!.rule)!;
 	derivation.settings = {
 		prescale,
 		prescaleCode: prescaleCode(timer!.prescaler, prescale) ?? null,
@@ -213,9 +284,27 @@ function addSettings(
 		ppm: ppmError(hz, wish),
 		dutyError: Rational.int(active).sub(wanted).div(whole),
 		wantedTicks: wanted,
-		mostActive: activeRange(counting!, reload, pulse!.rule)!.most
+		leastActive: range.least,
+		mostActive: range.most,
+		step: counting!.mode === 'updown' ? 2 : 1,
+		wishedCompare: nearestActive(counting!, reload, pulse!.rule, wanted)!.compare
 	};
+	addSweep(derivation, derivation.settings);
 	derivation.wave = { counting: counting!, reload, compare, output: pulse!.rule, inverted: (aim.polarity === 'low') !== pulse!.inverted };
+}
+
+/** The start's compare, and the way of a sweep. */
+function addSweep({ counting, pulse, wish }: Derivation, settings: Settings): void {
+	const { reload, ticks, tickRate, compare } = settings;
+	const point = (duty: DutyWish): DutyPoint => {
+		const found = nearestActive(counting!, reload, pulse!.rule, wantedTicks(duty, tickRate, ticks))!;
+		return { compare: found.compare, duty: found.duty };
+	};
+	if (wish.begin) settings.begin = point(wish.begin);
+	if (!wish.sweep || !wish.over) return;
+	const end = point(wish.sweep);
+	const steps = Math.abs(end.compare - compare);
+	settings.sweep = { ...end, steps, pace: steps === 0 ? wish.over : wish.over.div(Rational.int(steps)) };
 }
 
 function chooseCompare(derivation: Derivation, reload: number, wanted: Rational): number | undefined {
@@ -224,17 +313,6 @@ function chooseCompare(derivation: Derivation, reload: number, wanted: Rational)
 	const locked = readWhole(aim.locks.compare, 0);
 	const limit = largest(counting!.width);
 	if (locked.ok && locked.value <= limit) return locked.value;
-	if (locked.ok) derivation.lockRefused = { link: 'compare', value: locked.value, limit };
+	if (locked.ok) derivation.lockRefused = { link: 'compare', value: locked.value, limit, kept: locked.value % (limit + 1) };
 	return undefined;
-}
-
-/** A job needs its timer for itself: the first aim on it has it. */
-function takenTimer(plan: Plan, derivation: JobDerivation): JobDerivation {
-	const { aim, timer } = derivation;
-	const other = plan.aims.find((one) => one.timer === aim.timer && one.id !== aim.id);
-	if (!timer || !other || plan.aims.indexOf(other) > plan.aims.indexOf(aim)) return derivation;
-	return {
-		...derivation,
-		problems: [...derivation.problems, { code: 'timer-taken', severity: 'fault', timer: timer.name, other: other.name }]
-	};
 }

@@ -1,20 +1,22 @@
 import { z } from 'zod';
-import { captureAim, encoderAim, oneShotAim, pairAim, tickAim, toggleAim } from './jobs/aims.js';
-import { ident, typed } from './words.js';
+import { jobAims } from './jobs/aims.js';
+import { head, ident, typed } from './words.js';
 import { partProfile, upgradeProfile, type PartProfile } from '../part/index.js';
 
 /**
- * The plan document, format version 3: immutable, and holding what people typed, as they typed it. Nothing derived is
+ * The plan document, format version 4: immutable, and holding what people typed, as they typed it. Nothing derived is
  * stored, so a wrong entry survives a reload and a better derivation needs no migration.
  */
-export const PLAN_VERSION = 3;
+export const PLAN_VERSION = 4;
 
 export const pwmAim = z.strictObject({
-	id: ident,
+	...head,
 	kind: z.literal('pwm'),
-	name: typed,
-	timer: ident,
 	channel: ident,
+	/** The way of counting; "auto": the timer's usual one. */
+	align: z.enum(['auto', 'up', 'down', 'updown']),
+	/** The index of the channel's output model; "auto": the first that makes pulses. */
+	output: typed,
 	/** A rate or a period. */
 	rate: typed,
 	/** How far off the rate may be. */
@@ -24,9 +26,14 @@ export const pwmAim = z.strictObject({
 	/** Least duty resolution. */
 	bits: typed,
 	polarity: z.enum(['high', 'low']),
+	/** The duty at first, and the one swept to within a time; empty: none. */
+	begin: typed,
+	sweep: typed,
+	over: typed,
+	/** How new compare values are taken. */
+	writes: z.enum(['buffered', 'immediate']),
 	/** Links of the strip that are held, as typed. */
-	locks: z.strictObject({ prescale: typed.optional(), reload: typed.optional(), compare: typed.optional() }),
-	note: z.string().max(2000)
+	locks: z.strictObject({ prescale: typed.optional(), reload: typed.optional(), compare: typed.optional() })
 });
 
 export const mapping = z.strictObject({
@@ -58,7 +65,7 @@ const frame = {
 	/** Rates asked for, the weightiest first, and the nodes whose settings stay as they are in a search. */
 	wishes: z.array(clockWish).max(50),
 	held: z.array(ident).max(10_000),
-	aims: z.array(z.discriminatedUnion('kind', [pwmAim, tickAim, captureAim, encoderAim, oneShotAim, toggleAim, pairAim])).max(1000),
+	aims: z.array(z.discriminatedUnion('kind', [pwmAim, ...jobAims])).max(1000),
 	mappings: z.array(mapping).max(1000)
 };
 
@@ -88,7 +95,22 @@ export class PlanError extends Error {
 type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
 
 /** What brings a document from version n to n + 1, at index n - 1. */
-const MIGRATIONS: Migration[] = [addClockWishes, addKinds];
+const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices];
+
+/** What an aim of version 3 did not say yet, as it was meant. */
+const UNSAID: Record<string, object> = {
+	pwm: { align: 'auto', output: 'auto', begin: '', sweep: '', over: '1 s', writes: 'buffered' },
+	tick: { from: '', to: '' },
+	capture: { filter: 'none', method: 'capture', gate: '100 ms' },
+	encoder: { start: '0', low: '', high: '' },
+	oneshot: { bounce: '' }
+};
+
+/** Groups, pins and held links for every kind, and the new choices of each. */
+function addChoices(old: Record<string, unknown>): Record<string, unknown> {
+	const aims = old.aims as Record<string, unknown>[] | undefined;
+	return { ...old, version: 4, aims: aims?.map((aim) => ({ group: '', pins: {}, locks: {}, ...UNSAID[String(aim?.kind)], ...aim })) };
+}
 
 /** Until then every aim was a pulse; those stay as they are. */
 function addKinds(old: Record<string, unknown>): Record<string, unknown> {

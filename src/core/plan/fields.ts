@@ -3,7 +3,8 @@ import { MILLION, Rational, readQuantity, type Hertz, type Ppm, type Quantity, t
 /** Why a typed field makes no sense where it stands. `expected` names what would be accepted. */
 export interface FieldProblem {
 	reason: ReadFailure | 'wrong-dimension' | 'not-positive' | 'negative' | 'not-whole' | 'bare-number' | 'too-large';
-	expected: 'rate' | 'tolerance' | 'duty' | 'bits' | 'whole' | 'factor' | 'frequency' | 'error' | 'time' | 'turns';
+	expected:
+		'rate' | 'tolerance' | 'duty' | 'bits' | 'whole' | 'factor' | 'frequency' | 'error' | 'time' | 'turns' | 'lag' | 'share' | 'value';
 	unit?: string;
 }
 
@@ -120,6 +121,42 @@ export function readTurns(text: string): Field<Rational> {
 		if (dimension !== 'angle' && dimension !== 'number') return refuse({ reason: 'wrong-dimension', expected: 'turns' });
 		return value.sign > 0 ? { ok: true, value } : refuse({ reason: 'not-positive', expected: 'turns' });
 	});
+}
+
+/** A wished lag behind a leader. */
+export type LagWish = { kind: 'time'; seconds: Seconds } | { kind: 'share'; ratio: Rational };
+
+/** "277 us", "120 deg", "1/3", "33 %": a time, or a share of the leader's period; zero or more. */
+export function readLag(text: string): Field<LagWish> {
+	return read(text, 'lag', ({ dimension, value }): Field<LagWish> => {
+		if (value.sign < 0) return refuse({ reason: 'negative', expected: 'lag' });
+		if (dimension === 'time') return { ok: true, value: { kind: 'time', seconds: value } };
+		if (dimension !== 'angle' && dimension !== 'ratio' && dimension !== 'number')
+			return refuse({ reason: 'wrong-dimension', expected: 'lag' });
+		return { ok: true, value: { kind: 'share', ratio: value } };
+	});
+}
+
+/** "80 %", "0.8", "-10 %": a share of -1 to 1. */
+export function readShare(text: string, least: -1 | 0): Field<Rational> {
+	return read(text, 'share', ({ dimension, value }) => {
+		if (dimension !== 'ratio' && dimension !== 'number') return refuse({ reason: 'wrong-dimension', expected: 'share' });
+		if (value.compare(Rational.int(least)) < 0) return refuse({ reason: 'negative', expected: 'share' });
+		return value.compare(Rational.one) > 0 ? refuse({ reason: 'too-large', expected: 'share' }) : { ok: true, value };
+	});
+}
+
+/** "120 us", "0 s" or "0": a time of zero or more. */
+export function readSpan(text: string): Field<Seconds> {
+	return read(text, 'time', ({ dimension, value }) => {
+		if (dimension !== 'time' && !(dimension === 'number' && value.sign === 0)) return refuse({ reason: 'bare-number', expected: 'time' });
+		return value.sign >= 0 ? { ok: true, value } : refuse({ reason: 'negative', expected: 'time' });
+	});
+}
+
+/** Anything with or without a unit. */
+export function readValue(text: string): Field<Quantity> {
+	return read(text, 'value', (quantity) => ({ ok: true, value: quantity }));
 }
 
 /** The active ticks that a wish for the duty means at a tick rate, before rounding; they may lie outside the period. */

@@ -8,6 +8,7 @@ export {
 	insertStep,
 	removeStep,
 	joinSteps,
+	moveStep,
 	valueAt,
 	stepSchema,
 	StepMismatch
@@ -17,29 +18,42 @@ export { recordStep, replayHistory, undoStep, redoStep, NO_HISTORY } from './his
 export type { History, LoadedPlan, SavedStep, StepKind } from './history.js';
 export { derivePlan } from './derive.js';
 export { pulseOn, pulsePlaces } from './places.js';
-export type { Pulse, Place } from './places.js';
-export type { Derivation, PlanDerivation, Settings, Wish } from './derive.js';
+export type { Pulse, PulseChoice, Place } from './places.js';
+export type { Derivation, PlanDerivation, Settings, Wish, WishField, DutyPoint } from './derive.js';
 export { planQuestion } from './wishes.js';
 export type { PlanQuestion } from './wishes.js';
-export { deriveJob } from './jobs/index.js';
+export { deriveJob, countsEdges, reachOf } from './jobs/index.js';
 export type {
 	JobAim,
 	JobKind,
 	TickAim,
 	CaptureAim,
+	WidthAim,
 	EncoderAim,
 	OneShotAim,
 	ToggleAim,
 	PairAim,
+	DividedAim,
+	FollowerAim,
+	TableAim,
+	PatternAim,
 	JobDerivation,
 	JobProblem,
 	JobTrouble,
 	JobTable,
+	JobChart,
 	StripLink,
+	LinkName,
 	Figure,
-	StepCurve
+	Unit,
+	TimerUse,
+	Tradeoff,
+	ReachBy
 } from './jobs/index.js';
-export { newJob, canDo, pairChannels, pulseChannels, toggleChannels } from './newJob.js';
+export { newJob, freshJob, placedOn, canDo, channelsFor } from './newJob.js';
+export { channelsOf, useKind } from './claims.js';
+export { assignPins } from './pins.js';
+export type { PinUse, PinTrouble } from './pins.js';
 export { planClocks } from './clocks.js';
 export type { ClockLink, PlanClocks } from './clocks.js';
 export {
@@ -52,7 +66,11 @@ export {
 	readFrequency,
 	readClockFactor,
 	readTime,
-	readTurns
+	readTurns,
+	readLag,
+	readShare,
+	readSpan,
+	readValue
 } from './fields.js';
-export type { FieldProblem, DutyWish, Field } from './fields.js';
+export type { FieldProblem, DutyWish, LagWish, Field } from './fields.js';
 export { fernhollow, fernhollowLamp, fernhollowVane, newPlan, newPwmAim } from './demo.js';

@@ -16,17 +16,26 @@ export interface Place {
 	pins: PinProfile[];
 }
 
-/** The first way of counting, and in it the first output, that gives pulses; undefined where none does. */
-export function pulseOn(timer: TimerProfile, channel: ChannelProfile): Pulse | undefined {
+/** What an aim says of its output; "auto" for what it leaves open. */
+export interface PulseChoice {
+	align: 'auto' | 'up' | 'down' | 'updown';
+	/** The index of an output model of the channel. */
+	output: string;
+}
+
+/** The first way of counting, and in it the first output, that gives pulses and is not chosen otherwise; undefined where none does. */
+export function pulseOn(timer: TimerProfile, channel: ChannelProfile, choice: PulseChoice = OPEN): Pulse | undefined {
 	for (const mode of timer.modes) {
-		if (mode !== 'up' && mode !== 'down' && mode !== 'updown') continue;
-		for (const output of channel.outputs) {
-			const found = pulseRule(output, mode);
+		if ((mode !== 'up' && mode !== 'down' && mode !== 'updown') || (choice.align !== 'auto' && choice.align !== mode)) continue;
+		for (const [i, output] of channel.outputs.entries()) {
+			const found = choice.output === 'auto' || choice.output === String(i) ? pulseRule(output, mode) : undefined;
 			if (found) return { counting: { mode, rule: timer.rule, width: timer.width }, ...found };
 		}
 	}
 	return undefined;
 }
+
+const OPEN: PulseChoice = { align: 'auto', output: 'auto' };
 
 /** All channels of a part that can drive pulses, in the part's order. */
 export function pulsePlaces(part: PartProfile): Place[] {

@@ -55,6 +55,12 @@ export function removeStep(plan: Plan, at: Path, label: string): Step {
 	return { label, parts: [{ kind: 'remove', path: at, value: found }] };
 }
 
+/** Moves an aim to another's place, and into a group. */
+export function moveStep(plan: Plan, from: number, to: number, group: string, label: string): Step {
+	const moved: Step = { label, parts: [{ kind: 'move', path: ['aims'], from, to }] };
+	return plan.aims[from].group === group ? moved : joinSteps(label, [setStep(plan, ['aims', from, 'group'], group, label), moved]);
+}
+
 /** Several steps as one, applied in order. */
 export function joinSteps(label: string, steps: readonly Step[]): Step {
 	return { label, parts: steps.flatMap((step) => step.parts) };

@@ -3,9 +3,10 @@ import { largest, periodTicks, type Counting } from './period.js';
 
 /**
  * Compare value against active ticks for every output rule (timers.md 5, 10). `below` and `above` are the level
- * model; `enter` and `leave` the action model with high at zero (up) or top (down) and low at the match.
+ * model; `enter` and `leave` the action model with high at zero (up) or top (down) and low at the match; `turns`, in up-down
+ * counting, low at the match on the way up and high at the one on the way down, both on entering.
  */
-export type OutputRule = 'below' | 'above' | 'enter' | 'leave';
+export type OutputRule = 'below' | 'above' | 'enter' | 'leave' | 'turns';
 
 export interface DutyChoice {
 	compare: number;
@@ -66,6 +67,7 @@ function segments(counting: Counting, reload: number, output: OutputRule): Segme
 	const top = largest(counting.width);
 	const ticks = periodTicks(counting, reload)!;
 	if (output === 'above') return segments(counting, reload, 'below').map((s) => ({ ...s, active: ticks - s.active, slope: -s.slope }));
+	if (output === 'turns') return turning(reload, ticks, top);
 	if (counting.mode === 'updown') return rising(0, 2, ticks, top);
 	if (counting.mode === 'up') return rising(output === 'leave' ? 1 : 0, 1, ticks, top);
 	if (output === 'below') {
@@ -82,6 +84,15 @@ function rising(start: number, slope: number, ticks: Ticks, top: number): Segmen
 	if (full > top) return [{ from: 0, to: top, active: start, slope }];
 	const rest: Segment = { from: full, to: top, active: ticks, slope: 0 };
 	return full > 0 ? [{ from: 0, to: full - 1, active: start, slope }, rest] : [rest];
+}
+
+/** Each match has its own half of the period; a compare at a turning point is met by only one of them, and past the top by none. */
+function turning(reload: number, ticks: Ticks, top: number): Segment[] {
+	const ends: Segment[] = [
+		{ from: 0, to: 0, active: ticks, slope: 0 },
+		{ from: reload, to: top, active: 0, slope: 0 }
+	];
+	return reload > 1 ? [ends[0], { from: 1, to: reload - 1, active: 2, slope: 2 }, ends[1]] : ends;
 }
 
 /** High when n becomes R, low at the match: the match comes R - C ticks later; a compare never held leaves the output high. */

@@ -15,3 +15,7 @@ export type { DeadTime, DeadTimeSegment } from './deadtime.js';
 export { lowestCaptured, captureStep, gatedStep, crossoverSquared, highestForStep, encoderRange, filterWindow } from './capture.js';
 export { staggered } from './stagger.js';
 export type { Stagger, Follower } from './stagger.js';
+export { lagOf, nearestLag } from './lag.js';
+export type { LagSetting } from './lag.js';
+export { tableRows, shapeAt, MOST_TABLE_ROWS } from './waveTable.js';
+export type { Shape, TableRow } from './waveTable.js';

@@ -33,13 +33,7 @@ export function addAim(session: PlanSession): string {
 export function addJob(session: PlanSession, kind: JobKind): string | undefined {
 	const { plan } = session;
 	const id = crypto.randomUUID();
-	const job = newJob(
-		kind,
-		id,
-		`${kind === 'oneshot' ? 'one-shot' : kind} ${plan.aims.length + 1}`,
-		plan.part,
-		new Set(plan.aims.map((aim) => aim.timer))
-	);
+	const job = newJob(kind, id, `${kind === 'oneshot' ? 'one-shot' : kind} ${plan.aims.length + 1}`, plan);
 	if (!job) return undefined;
 	session.insert(['aims', plan.aims.length], job, 'add an aim');
 	return id;

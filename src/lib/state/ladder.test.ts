@@ -5,7 +5,13 @@ import { arithmetic } from '../text/index.js';
 import { aimsByKernel, aimsOn, ClockFamily, draggedText, frequencyText, neighbours, nodeName, settable, steppedText } from './ladder.js';
 import { clockProblem, typedClock } from './clockFields.js';
 
-const plan: Plan = { ...fernhollow(), aims: fernhollow().aims.slice(0, 1) };
+/** The demo with its first aim alone, on Timer A. */
+const plan: Plan = {
+	...fernhollow(),
+	aims: fernhollow()
+		.aims.slice(0, 1)
+		.map((aim) => ({ ...aim, timer: 'timer-a' }))
+};
 const clocks = planClocks(plan);
 const node = (id: string) => plan.part.clock.find((n) => n.id === id)!;
 const named = (id: string) => nodeName(plan, id);

@@ -1,16 +1,24 @@
 import { describe, expect, test } from 'vitest';
 import { checkPlan } from '../../core/check/index.js';
 import { shippedPart } from '../../core/part/index.js';
-import { canDo, derivePlan, newJob, newPlan, type JobAim, type JobKind, type Plan } from '../../core/plan/index.js';
+import { canDo, derivePlan, newJob, newPlan, newPwmAim, type JobAim, type JobKind, type Plan } from '../../core/plan/index.js';
 import { figureName, findingPlace, findingText, formulaText } from '../text/index.js';
 import { sentenceOf, settled } from './sentences.js';
 
-const KINDS: JobKind[] = ['tick', 'capture', 'encoder', 'oneshot', 'toggle', 'pair'];
+const KINDS: JobKind[] = ['tick', 'capture', 'width', 'encoder', 'oneshot', 'toggle', 'pair', 'divided', 'follower', 'table', 'pattern'];
+/** Edited elsewhere than in the sentence. */
+const APART = ['id', 'kind', 'note', 'group', 'pins', 'locks', 'outputs', 'lines', 'own'];
 const part = shippedPart('heron-32')!;
 const clock = { crystal: '12 MHz', 'loop-source': 'crystal', loop: '12', 'core-source': 'loop-out', 'bus-a': '2', sampler: '6', out: '2' };
-const job = (kind: JobKind, change: object = {}) => ({ ...newJob(kind, 'j', 'thing', part, new Set())!, ...change });
-const planOf = (aim: JobAim): Plan => ({ ...newPlan('p', part), clock, aims: [aim] });
+const leader = newPwmAim('l', 'leader', 'timer-d', 'ch1');
+const empty: Plan = { ...newPlan('p', part), clock };
+const led: Plan = { ...empty, aims: [leader] };
+const before = (kind: JobKind) => (kind === 'follower' ? led : empty);
+const job = (kind: JobKind, change: object = {}) => ({ ...newJob(kind, 'j', 'thing', before(kind))!, ...change });
+const planOf = (aim: JobAim): Plan => ({ ...empty, aims: [...before(aim.kind).aims, aim] });
 const derived = (aim: JobAim) => derivePlan(planOf(aim)).jobs[0];
+const sentence = (aim: JobAim) => sentenceOf(aim, planOf(aim));
+const settle = (aim: JobAim) => settled(aim, planOf(aim));
 const said = (aim: JobAim) => {
 	const plan = planOf(aim);
 	return checkPlan(derivePlan(plan))
@@ -20,11 +28,14 @@ const said = (aim: JobAim) => {
 
 describe.each(KINDS)('the sentence of a %s', (kind) => {
 	const aim = job(kind);
-	const tokens = sentenceOf(aim, part);
+	const tokens = sentence(aim);
 
 	test('has a place for everything that the aim says', () => {
-		const places = tokens.flatMap((token) => (typeof token === 'string' ? [] : 'field' in token ? [token.field] : [token.choice]));
-		const keys = Object.keys(aim).filter((key) => !['id', 'kind', 'note'].includes(key));
+		// Some fields stand there only where they count.
+		const variant = { ...aim, ...('action' in aim && { action: 'gate' }), ...('method' in aim && { method: 'gated' }) } as JobAim;
+		const all = [...tokens, ...sentence(variant)];
+		const places = new Set(all.flatMap((token) => (typeof token === 'string' ? [] : 'field' in token ? [token.field] : [token.choice])));
+		const keys = Object.keys(aim).filter((key) => !APART.includes(key));
 		expect([...places].sort()).toEqual(keys.sort());
 	});
 	test('offers what is set, and only timers that can do it', () => {
@@ -43,7 +54,7 @@ describe.each(KINDS)('the sentence of a %s', (kind) => {
 		}
 	});
 	test('keeps a choice that is not offered any more', () => {
-		const lost = sentenceOf({ ...aim, timer: 'gone' }, part);
+		const lost = sentence({ ...aim, timer: 'gone' });
 		const timers = lost.find((token) => typeof token !== 'string' && 'choice' in token && token.choice === 'timer');
 		expect((timers as { options: [string, string][] }).options[0]).toEqual(['gone', 'gone']);
 	});
@@ -61,11 +72,11 @@ describe.each(KINDS)('the sentence of a %s', (kind) => {
 });
 
 test('another timer’s channels, inputs and ways are taken where the old ones are not offered', () => {
-	const moved = settled({ ...job('oneshot', { timer: 'timer-f', channel: 'ch4', input: 'ext' }) }, part);
+	const moved = settle({ ...job('oneshot', { timer: 'timer-f', channel: 'ch4', input: 'ext' }) });
 	expect(moved).toMatchObject({ timer: 'timer-f', channel: 'ch1', input: 'in1' });
-	expect(settled(job('tick', { timer: 'timer-g', mode: 'down' }), part)).toMatchObject({ mode: 'up' });
-	expect(settled(job('pair', { timer: 'timer-a', channel: 'ch4' }), part)).toMatchObject({ channel: 'ch1' });
-	expect(settled(job('encoder'), part)).toEqual(job('encoder'));
+	expect(settle(job('tick', { timer: 'timer-g', mode: 'down' }))).toMatchObject({ mode: 'up' });
+	expect(settle(job('pair', { timer: 'timer-a', channel: 'ch4' }))).toMatchObject({ channel: 'ch1' });
+	expect(settle(job('encoder'))).toEqual(job('encoder'));
 });
 
 describe('what is wrong with a job is said in its own numbers', () => {
@@ -73,7 +84,7 @@ describe('what is wrong with a job is said in its own numbers', () => {
 		[
 			'tick',
 			{ every: '1 h' },
-			'thing: 3600 s is longer than this timer reaches: ≈59.65232 s. A larger prescale, a wider timer, or a count in software would reach it.'
+			'thing: 3600 s is longer than this timer reaches: ≈59.65232 s. What would reach it: Timer B; or a cascade with Timer B; or a count to 61 in software.'
 		],
 		['tick', { every: '1 us' }, 'thing: Serving it takes ≈55.556 % of the processor.'],
 		['tick', { timer: 'gone' }, 'thing: The part has no timer “gone”; choose one that it has.'],

@@ -1,5 +1,5 @@
-import { pinsOf, type PartProfile, type TimerProfile } from '../../core/part/index.js';
-import { canDo, pairChannels, pulseChannels, toggleChannels, type JobAim, type JobKind } from '../../core/plan/index.js';
+import { pinsOf, type FilterProfile, type PartProfile, type TimerProfile } from '../../core/part/index.js';
+import { canDo, channelsFor, type JobAim, type JobKind, type Plan } from '../../core/plan/index.js';
 
 /** A piece of an aim's sentence: plain words, a typed field, or a choice. */
 export type Token =
@@ -23,8 +23,15 @@ const MODES: Record<TimerProfile['modes'][number], string> = {
 	clear: 'cleared by software'
 };
 
+const ACTIONS: [string, string][] = [
+	['start', 'be started'],
+	['reset', 'be reset each period'],
+	['gate', 'count only while open'],
+	['clock', 'count']
+];
+
 /** The sentence that says an aim, with its fields and choices in their places. */
-export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
+export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aims'>): Token[] {
 	const timer = part.timers.find((t) => t.id === aim.timer);
 	const timers = choice(
 		'timer',
@@ -32,6 +39,25 @@ export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
 		aim.timer,
 		able(aim.kind, part).map((t) => [t.id, t.name])
 	);
+	const channelOf = (kind: JobKind) =>
+		choice(
+			'channel',
+			'Channel',
+			'channel' in aim ? aim.channel : '',
+			timer ? channelsFor(kind, timer).map((c) => [c.id, placeText(part, timer, c.id, c.name)]) : []
+		);
+	const modes = (value: string) =>
+		choice(
+			'mode',
+			'Way of counting',
+			value,
+			(timer?.modes ?? []).map((mode) => [mode, MODES[mode]])
+		);
+	const filters = (value: string, offered: readonly FilterProfile[] | undefined) =>
+		choice('filter', 'Input filter', value, [
+			['none', 'none'],
+			...(offered ?? []).map(({ samples, divide }, i): [string, string] => [String(i), `${samples} samples, one each ${divide}`])
+		]);
 	switch (aim.kind) {
 		case 'tick':
 			return [
@@ -43,12 +69,7 @@ export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
 				field('tolerance', 'Tolerance'),
 				'with',
 				timers,
-				choice(
-					'mode',
-					'Way of counting',
-					aim.mode,
-					(timer?.modes ?? []).map((mode) => [mode, MODES[mode]])
-				),
+				modes(aim.mode),
 				', noticed by',
 				choice('notice', 'Noticed by', aim.notice, [
 					['interrupt', 'interrupt'],
@@ -57,7 +78,11 @@ export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
 				]),
 				', served in',
 				field('service', 'Service time in core cycles'),
-				'core cycles.'
+				'core cycles. From reading',
+				field('from', 'First reading', 3),
+				'to',
+				field('to', 'Second reading', 3),
+				'.'
 			];
 		case 'capture':
 			return [
@@ -65,12 +90,7 @@ export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
 				field('name', 'Name of the aim', 8),
 				'on',
 				timers,
-				choice(
-					'channel',
-					'Channel',
-					aim.channel,
-					(timer?.channels ?? []).filter((c) => c.capture).map((c) => [c.id, placeText(part, timer!, c.id, c.name)])
-				),
+				channelOf('capture'),
 				'from',
 				field('lowest', 'Lowest rate'),
 				'to',
@@ -89,7 +109,49 @@ export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
 				]),
 				', served in',
 				field('service', 'Service time in core cycles'),
-				'core cycles.'
+				'core cycles; by',
+				choice('method', 'Method', aim.method, [
+					['capture', 'time between edges'],
+					['gated', 'edges counted'],
+					['switched', 'whichever is finer']
+				]),
+				...(aim.method === 'capture' ? [] : ['for', field('gate', 'Gate time')]),
+				', filter',
+				filters(aim.filter, timer?.channels.find((c) => c.id === aim.channel)?.capture?.filters),
+				'.'
+			];
+		case 'width':
+			return [
+				'Measure each',
+				choice('level', 'Level', aim.level, [
+					['high', 'high'],
+					['low', 'low']
+				]),
+				'pulse of',
+				field('name', 'Name of the aim', 8),
+				'on',
+				timers,
+				channelOf('width'),
+				'that lasts',
+				field('shortest', 'Shortest width'),
+				'to',
+				field('longest', 'Longest width'),
+				'within',
+				field('step', 'Wished step'),
+				'a count, overflows',
+				choice('overflows', 'Overflows', aim.overflows, [
+					['not-counted', 'not counted'],
+					['counted', 'counted']
+				]),
+				', served in',
+				field('service', 'Service time in core cycles'),
+				'core cycles, filter',
+				filters(aim.filter, timer?.channels.find((c) => c.id === aim.channel)?.capture?.filters),
+				'; one',
+				field('unit', 'Unit', 3),
+				'is',
+				field('each', 'Time of one unit', 3),
+				'.'
 			];
 		case 'encoder':
 			return [
@@ -114,15 +176,15 @@ export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
 					['clamp', 'clamp']
 				]),
 				', filter',
-				choice('filter', 'Input filter', aim.filter, [
-					['none', 'none'],
-					...(timer?.encoder?.filters ?? []).map(({ samples, divide }, i): [string, string] => [
-						String(i),
-						`${samples} samples, one each ${divide}`
-					])
-				]),
+				filters(aim.filter, timer?.encoder?.filters),
 				', up to',
 				field('speed', 'Greatest speed'),
+				', beginning at',
+				field('start', 'Count at first', 2),
+				', standing for',
+				field('low', 'Value of the first count', 3),
+				'to',
+				field('high', 'Value of the last count', 3),
 				'.'
 			];
 		case 'toggle':
@@ -131,12 +193,7 @@ export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
 				field('name', 'Name of the aim', 8),
 				'on',
 				timers,
-				choice(
-					'channel',
-					'Channel',
-					aim.channel,
-					timer ? toggleChannels(timer).map((c) => [c.id, placeText(part, timer, c.id, c.name)]) : []
-				),
+				channelOf('toggle'),
 				'to make a clock of',
 				field('rate', 'Rate or period'),
 				'±',
@@ -149,7 +206,12 @@ export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
 				field('name', 'Name of the aim', 8),
 				'on',
 				timers,
-				choice('channel', 'Channel', aim.channel, timer ? pairChannels(timer).map((c) => [c.id, pairText(part, timer, c.id, c.name)]) : []),
+				choice(
+					'channel',
+					'Channel',
+					aim.channel,
+					timer ? channelsFor('pair', timer).map((c) => [c.id, pairText(part, timer, c.id, c.name)]) : []
+				),
 				'at',
 				field('rate', 'Rate or period'),
 				'±',
@@ -182,12 +244,7 @@ export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
 				', then pulse',
 				field('name', 'Name of the aim', 8),
 				'on',
-				choice(
-					'channel',
-					'Channel',
-					aim.channel,
-					timer ? pulseChannels(timer).map((c) => [c.id, placeText(part, timer, c.id, c.name)]) : []
-				),
+				channelOf('oneshot'),
 				'for',
 				field('width', 'Width'),
 				'±',
@@ -197,18 +254,190 @@ export function sentenceOf(aim: JobAim, part: PartProfile): Token[] {
 					['ignore', 'ignored'],
 					['restart', 'restart it']
 				]),
+				'; the trigger bounces for',
+				field('bounce', 'Time of bouncing', 3),
+				'.'
+			];
+		case 'divided':
+			return [
+				'Count the pulses of',
+				field('name', 'Name of the aim', 8),
+				'out of a tick every',
+				field('every', 'Interval or rate of the tick'),
+				'±',
+				field('tolerance', 'Tolerance'),
+				'from',
+				timers,
+				modes(aim.mode),
+				', served in',
+				field('service', 'Service time in core cycles'),
+				'core cycles; a pulse each every',
+				field('frame', 'Period of the pulses'),
+				'±',
+				field('frameTolerance', 'Tolerance of that period'),
+				', counters up to',
+				field('factor', 'Largest factor'),
+				'.'
+			];
+		case 'follower':
+			return followerSentence(aim, timers, channelOf('follower'), timer, { part, aims });
+		case 'table':
+			return tableSentence(aim, timers, channelOf('table'), part, timer);
+		case 'pattern':
+			return [
+				'Send the words of',
+				field('name', 'Name of the aim', 8),
+				'at',
+				field('rate', 'Words a second'),
+				'±',
+				field('tolerance', 'Tolerance'),
+				', paced by',
+				timers,
+				', each',
+				field('least', 'Least lag in core cycles', 2),
+				'to',
+				field('most', 'Greatest lag in core cycles', 2),
+				'core cycles after its update,',
+				choice('loop', 'At the end', aim.loop, [
+					['yes', 'again and again'],
+					['no', 'once']
+				]),
 				'.'
 			];
 	}
 }
 
+function followerSentence(
+	aim: Extract<JobAim, { kind: 'follower' }>,
+	timers: Token,
+	channel: Token,
+	timer: TimerProfile | undefined,
+	{ part, aims }: Pick<Plan, 'part' | 'aims'>
+): Token[] {
+	const slaved = aim.action === 'start' || aim.action === 'reset';
+	const leads = aims.filter((one) => one.id !== aim.id && !['encoder', 'capture', 'width', 'oneshot', 'divided'].includes(one.kind));
+	const leader = aims.find(({ id }) => id === aim.leader);
+	const led = part.timers.find(({ id }) => id === leader?.timer);
+	return [
+		'Let',
+		field('name', 'Name of the aim', 8),
+		'on',
+		timers,
+		channel,
+		choice('action', 'Action', aim.action, ACTIONS),
+		aim.action === 'gate' ? 'by' : aim.action === 'clock' ? 'the periods of' : 'by',
+		choice(
+			'leader',
+			'Leader',
+			aim.leader,
+			leads.map(({ id, name }) => [id, name || 'unnamed aim'])
+		),
+		'(',
+		choice('source', 'Event of the leader', aim.source, [['auto', 'fitting event'], ...eventsOf(aim, led)]),
+		'to',
+		choice('input', 'Trigger input', aim.input, [
+			['auto', 'fitting input'],
+			...(timer?.inputs ?? []).map(({ id, name }): [string, string] => [id, name])
+		]),
+		')',
+		...(slaved
+			? [', lagging', field('lag', 'Lag'), '±', field('lagTolerance', 'Tolerance of the lag')]
+			: [', at', field('rate', 'Rate or period'), '±', field('tolerance', 'Tolerance')]),
+		', duty',
+		field('duty', 'Duty'),
+		'.'
+	];
+}
+
+const EVENTS: Record<string, string[]> = {
+	start: ['start', 'update', 'match:'],
+	reset: ['update', 'match:'],
+	gate: ['level:'],
+	clock: ['update', 'match:']
+};
+
+/** Every event that suits the action, whether the leader's timer sends it or not: what is impossible says why. */
+function eventsOf({ action }: Extract<JobAim, { kind: 'follower' }>, timer: TimerProfile | undefined): [string, string][] {
+	return EVENTS[action].flatMap((event): [string, string][] =>
+		event.endsWith(':')
+			? (timer?.channels ?? []).map(({ id, name }) => [`${event}${id}`, `${event.slice(0, -1)} of ${name}`])
+			: [[event, event]]
+	);
+}
+
+function tableSentence(
+	aim: Extract<JobAim, { kind: 'table' }>,
+	timers: Token,
+	channel: Token,
+	part: PartProfile,
+	timer: TimerProfile | undefined
+): Token[] {
+	const others = timer ? channelsFor('table', timer).filter(({ id }) => id !== aim.channel) : [];
+	return [
+		'Shape',
+		field('name', 'Name of the aim', 8),
+		'on',
+		timers,
+		channel,
+		'and',
+		choice('second', 'Second output', aim.second, [
+			['', 'no other'],
+			...others.map(({ id, name }): [string, string] => [id, placeText(part, timer!, id, name)])
+		]),
+		'as a',
+		choice('wave', 'Halves', aim.wave, [
+			['full', 'full'],
+			['half', 'half']
+		]),
+		choice('shape', 'Shape', aim.shape, [
+			['sine', 'sine'],
+			['triangle', 'triangle'],
+			['third-harmonic', 'sine with third harmonic'],
+			['trapezoid', 'trapezoid'],
+			['own', 'shape of my own']
+		]),
+		'of',
+		field('base', 'Base rate'),
+		'±',
+		field('baseTolerance', 'Tolerance of the base rate'),
+		'on a carrier of',
+		field('carrier', 'Carrier'),
+		'±',
+		field('tolerance', 'Tolerance'),
+		', amplitude',
+		field('amplitude', 'Amplitude'),
+		'about',
+		field('offset', 'Offset'),
+		', written',
+		choice('writes', 'Writes', aim.writes, [
+			['buffered', 'buffered'],
+			['immediate', 'at once']
+		]),
+		field('lag', 'Lag of the write in core cycles', 2),
+		'core cycles after each update,',
+		choice('prefill', 'Before the start', aim.prefill, [
+			['yes', 'filled before the start'],
+			['no', 'not filled before']
+		]),
+		'.'
+	];
+}
+
+/** What another timer of a follower does not decide. */
+const KEPT = new Set(['leader', 'source', 'input']);
+
 /** After a choice was changed: what another timer does not offer becomes the first that it does. */
-export function settled(aim: JobAim, part: PartProfile): JobAim {
-	const lost = sentenceOf(aim, part).find(
-		(token) => typeof token !== 'string' && 'choice' in token && !token.offered && token.options.length > 1
+export function settled(aim: JobAim, plan: Pick<Plan, 'part' | 'aims'>): JobAim {
+	const lost = sentenceOf(aim, plan).find(
+		(token) =>
+			typeof token !== 'string' &&
+			'choice' in token &&
+			!(aim.kind === 'follower' && KEPT.has(token.choice)) &&
+			!token.offered &&
+			token.options.length > 1
 	);
 	if (typeof lost !== 'object' || !('choice' in lost)) return aim;
-	return settled({ ...aim, [lost.choice]: lost.options[1][0] }, part);
+	return settled({ ...aim, [lost.choice]: lost.options[1][0] }, plan);
 }
 
 function able(kind: JobKind, part: PartProfile): TimerProfile[] {

@@ -1,4 +1,4 @@
-import type { Rational } from '../../core/exact/index.js';
+import { Rational } from '../../core/exact/index.js';
 import { decimal, hertz, percent, seconds } from './numbers.js';
 
 const FIGURES: Record<string, string> = {
@@ -36,6 +36,62 @@ const FIGURES: Record<string, string> = {
 	prescale: 'Prescale',
 	every: 'Every',
 	'down-at': 'Left again below',
+	'step-gated': 'Step counted, at the highest',
+	'step-short': 'Step at the shortest',
+	'highest-counted': 'Highest counted',
+	gate: 'Gate',
+	'accept-from': 'Accepted from',
+	'accept-to': 'Accepted to',
+	'shortest-served': 'Shortest served',
+	'scale-step': 'One count',
+	'scale-from': 'From',
+	'scale-to': 'To',
+	start: 'Begins at',
+	'map-step': 'One count maps to',
+	count: 'Count',
+	mapped: 'Stands for',
+	'most-duty': 'Greatest duty that comes',
+	'delay-error': 'Delay error',
+	deaf: 'Deaf to bounces for',
+	'bounce-margin': 'Longer than the bounce by',
+	elapsed: 'Elapsed',
+	'elapsed-most': 'Elapsed reads up to',
+	frame: 'Pulses every',
+	'frame-error': 'Their error',
+	output: 'Output',
+	'wished-width': 'Wished',
+	ticks: 'Ticks',
+	'off-by': 'Off by',
+	register: 'Register',
+	lag: 'Lag',
+	'lag-degrees': 'Lag in degrees',
+	'lag-off': 'Lag off by',
+	'cascade-width': 'Together',
+	'gate-on': 'Gate open for',
+	'per-gate': 'Periods a gate',
+	carrier: 'Carrier',
+	base: 'Base rate',
+	'base-error': 'Base error',
+	rows: 'Rows',
+	rounding: 'Rounding',
+	steps: 'Different compares',
+	'write-lag': 'Written after',
+	row: 'Row',
+	'wished-duty': 'Wished duty',
+	reload: 'Reload',
+	compare: 'Compare',
+	'second-compare': 'Second compare',
+	'acts-on': 'Acts on period',
+	pace: 'Pace',
+	'word-time': 'A word lasts',
+	words: 'Words',
+	length: 'Whole pattern',
+	repeats: 'Repeats',
+	'lag-least': 'Lag at the least',
+	'lag-most': 'Lag at the most',
+	jitter: 'Jitter',
+	'break-limit': 'Breaks at',
+	margin: 'Margin',
 	finest: 'Finest step',
 	longest: 'Longest'
 };
@@ -74,6 +130,30 @@ export function formulaText({ code, numbers: n }: { code: string; numbers: Recor
 			return `counts = cycles × edges × turns = ${decimal(n.cycles)} × ${decimal(n.times)} × ${decimal(n.turns)} = ${decimal(n.counts)}`;
 		case 'oneshot':
 			return `compare = delay × f_t = ${seconds(n.delay)} × ${hertz(n.kernel)} ÷ ${decimal(n.prescale)} → ${decimal(n.compare)}; reload = compare + width in ticks − 1 = ${decimal(n.reload)}`;
+		case 'elapsed':
+			return `elapsed = (second − first) mod 2^w = (${decimal(n.to)} − ${decimal(n.from)}) mod ${decimal(n.full)} = ${decimal(n.ticks)} ticks, if it wrapped once at the most`;
+		case 'gated':
+			return `f = N ÷ gate; one count at ${hertz(n.lowest)} is 1 ÷ (f × gate) = ${percent(n.step, 4)}`;
+		case 'crossover':
+			return `both are equally fine where f² = k × f_t ÷ gate = ${decimal(n.every)} × ${hertz(n.tickRate)} ÷ ${seconds(n.gate)}: f ≈ ${hertz(Rational.int(Math.round(Math.sqrt(n.square.toNumber()))), 5)}`;
+		case 'width':
+			return `ticks = width × f_t: from ${seconds(n.shortest)} × ${hertz(n.tickRate)} → ${decimal(n.from)} to ${seconds(n.longest)} × ${hertz(n.tickRate)} → ${decimal(n.to)}`;
+		case 'map':
+			return `value = low + (high − low) × count ÷ ${decimal(n.whole)} = ${decimal(n.low)} + ${decimal(n.high.sub(n.low))} × count ÷ ${decimal(n.whole)}`;
+		case 'split':
+			return `count = period ÷ tick = ${seconds(n.frame)} ÷ ${seconds(n.tick)} → ${decimal(n.count)}${n.count.equals(n.product) ? '' : `, as factors ${decimal(n.product)}`}`;
+		case 'follow':
+			return `lag = C × P ÷ f_k + latency = ${decimal(n.compare)} × ${decimal(n.prescale)} ÷ ${hertz(n.kernel)} + ${decimal(n.latency)} cycles → ${seconds(n.lag)}; × 360 ÷ ${seconds(n.period)} = ${decimal(n.degrees)} deg`;
+		case 'follow-event':
+			return `lag = latency = ${decimal(n.latency)} cycles = ${seconds(n.lag)}, ${decimal(n.degrees, 5)} deg of ${seconds(n.period)}`;
+		case 'cascade':
+			return `period = leader × P × T = ${seconds(n.leader)} × ${decimal(n.prescale)} × ${decimal(n.ticks)} = ${seconds(n.period)}`;
+		case 'gate':
+			return `periods = open ÷ period = ${seconds(n.on)} ÷ ${seconds(n.own)} = ${decimal(n.count)}`;
+		case 'rows':
+			return `rows = carrier ÷ base = ${hertz(n.carrier)} ÷ ${hertz(n.base)} → ${decimal(n.count)}${n.rows.equals(n.count) ? '' : ` (of ${decimal(n.rows)})`}`;
+		case 'pattern':
+			return `length = words ÷ rate = ${decimal(n.count)} ÷ ${hertz(n.rate)} = ${seconds(n.length)}`;
 		default:
 			return code;
 	}

@@ -1,3 +1,5 @@
+import type { OutputProfile } from '../../core/part/index.js';
+
 /** What the keys of a part profile are called in its forms; a key that is not here is called by itself. */
 const NAMES: Record<string, string> = {
 	hz: 'frequency',
@@ -82,4 +84,16 @@ export function profilePlace(path: readonly (string | number)[], document: unkno
 		else words.push(profileKey(key, path.slice(0, i)));
 	});
 	return words.length === 0 ? 'the profile' : words.join(' › ');
+}
+
+/** An output model in a few words: "active below the compare". */
+export function outputText(output: OutputProfile): string {
+	if (output.model === 'level') return `active ${output.sense} the compare`;
+	const words = [
+		output.zero && `${output.zero} at zero`,
+		output.top && `${output.top} at top`,
+		output.matchUp && `${output.matchUp} at the match${output.matchDown ? ' going up' : ''}`,
+		output.matchDown && `${output.matchDown} at the match${output.matchUp ? ' going down' : ''}`
+	].filter(Boolean);
+	return words.length === 0 ? 'no action' : `${words.join(', ')}${output.edge === 'leave' ? ', as the count leaves it' : ''}`;
 }

@@ -10,7 +10,10 @@ const WANTED: Record<FieldProblem['expected'], string> = {
 	time: 'a time such as 120 us or 2 ms',
 	turns: 'turns such as 2.5 turns, or degrees such as 120 deg',
 	frequency: 'a frequency such as 12 MHz',
-	error: 'a share such as 25 ppm or 0.01 %'
+	error: 'a share such as 25 ppm or 0.01 %',
+	lag: 'a share of the period such as 1/3, an angle such as 120 deg, or a time such as 277 us',
+	share: 'a share such as 80 % or 0.8',
+	value: 'a number with or without a unit, such as 100 % or 360 deg'
 };
 
 /** What was wrong with a typed field, and what would be accepted. */

@@ -28,7 +28,7 @@ describe('numbers', () => {
 describe('findings', () => {
 	test('name place, numbers and reason', () => {
 		expect(said({ rate: '0.01 Hz' })[0]).toBe(
-			'dew heater A: 10 mHz is slower than this timer reaches: ≈16.76381 mHz with the largest prescale and reload.'
+			'dew heater A: 10 mHz is slower than this timer reaches: ≈16.76381 mHz with the largest prescale and reload. What would reach it: a count to 2 in software.'
 		);
 		expect(said({}, { crystal: '30 MHz' })[1]).toBe(
 			'Crystal: 30 MHz is above the limit of 26 MHz: the oscillator is made for 26 MHz at the most.'

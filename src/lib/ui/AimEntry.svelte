@@ -1,7 +1,7 @@
 <script lang="ts">
-	import { pulsePlaces, type Aim, type Derivation } from '../../core/plan/index.js';
+	import { pulsePlaces, pulseOn, type Aim, type Derivation, type WishField } from '../../core/plan/index.js';
 	import type { PlanSession } from '../state/session.svelte.js';
-	import { problemText } from '../text/index.js';
+	import { outputText, problemText } from '../text/index.js';
 	import Strip from './Strip.svelte';
 	import AimActions from './AimActions.svelte';
 	import AimFindings from './AimFindings.svelte';
@@ -29,13 +29,33 @@
 	);
 	const known = $derived(places.some((p) => p.value === `${aim.timer} ${aim.channel}`));
 
-	function set(field: 'rate' | 'tolerance' | 'duty' | 'bits' | 'name', text: string, first: boolean) {
+	function set(field: 'rate' | 'tolerance' | 'duty' | 'bits' | 'name' | 'begin' | 'sweep' | 'over', text: string, first: boolean) {
 		session.set(['aims', index, field], text, `set the ${field} of ${aim.name || 'an aim'}`, !first);
 	}
 
-	function problem(field: 'rate' | 'tolerance' | 'duty' | 'bits'): string | undefined {
+	function problem(field: WishField): string | undefined {
 		const found = wish.problems[field];
 		return found && problemText(found);
+	}
+
+	/** What is not as usual is said even while the working is closed. */
+	const special = $derived(
+		aim.align !== 'auto' || aim.output !== 'auto' || aim.begin !== '' || aim.sweep !== '' || aim.writes !== 'buffered'
+	);
+	const COUNTS = { up: 'up, edges aligned', down: 'down, edges aligned', updown: 'up and down, centred' };
+	const aligns = $derived(
+		(['up', 'down', 'updown'] as const).filter((mode) => derivation.timer?.modes.includes(mode)).map((mode) => [mode, COUNTS[mode]])
+	);
+	/** The channel's output models that make pulses in a way of counting that is open. */
+	const outputs = $derived(
+		(derivation.channel?.outputs ?? []).flatMap((output, i) => {
+			const { timer, channel } = derivation;
+			return timer && channel && pulseOn(timer, channel, { align: aim.align, output: String(i) }) ? [[String(i), outputText(output)]] : [];
+		})
+	);
+
+	function choose(field: 'align' | 'output' | 'writes', value: string) {
+		session.set(['aims', index, field], value, `change the output of ${aim.name}`);
 	}
 
 	function place(value: string) {
@@ -102,6 +122,64 @@
 		</p>
 		<AimActions {session} {aim} {open} {onOpen} />
 	</div>
+	{#if open || special}
+		<p class="mb-1.5 font-serif text-[15px] leading-[1.9] text-soft" data-testid="run">
+			Counting
+			<select
+				class="plain-select font-sans text-[13px]"
+				aria-label="Way of counting of {aim.name}"
+				value={aim.align}
+				onchange={(event) => choose('align', event.currentTarget.value)}
+			>
+				<option value="auto">as the timer usually does</option>
+				{#each aligns as [value, text] (value)}<option {value}>{text}</option>{/each}
+				{#if aim.align !== 'auto' && !aligns.some(([value]) => value === aim.align)}<option value={aim.align}
+						>{aim.align}, not offered</option
+					>{/if}
+			</select>, output
+			<select
+				class="plain-select font-sans text-[13px]"
+				aria-label="Output model of {aim.name}"
+				value={aim.output}
+				onchange={(event) => choose('output', event.currentTarget.value)}
+			>
+				<option value="auto">the first that makes pulses</option>
+				{#each outputs as [value, text] (value)}<option {value}>{text}</option>{/each}
+				{#if aim.output !== 'auto' && !outputs.some(([value]) => value === aim.output)}<option value={aim.output}>not offered</option>{/if}
+			</select>; at first
+			<TypedField
+				small
+				label="Duty at first of {aim.name}"
+				value={aim.begin}
+				problem={problem('begin')}
+				onInput={(text, first) => set('begin', text, first)}
+			/>, sweeping to
+			<TypedField
+				small
+				label="End of the sweep of {aim.name}"
+				value={aim.sweep}
+				problem={problem('sweep')}
+				onInput={(text, first) => set('sweep', text, first)}
+			/>
+			within
+			<TypedField
+				small
+				label="Time of the sweep of {aim.name}"
+				value={aim.over}
+				problem={problem('over')}
+				onInput={(text, first) => set('over', text, first)}
+			/>, compares written
+			<select
+				class="plain-select font-sans text-[13px]"
+				aria-label="Writes of {aim.name}"
+				value={aim.writes}
+				onchange={(event) => choose('writes', event.currentTarget.value)}
+			>
+				<option value="buffered">buffered</option>
+				<option value="immediate">at once</option>
+			</select>.
+		</p>
+	{/if}
 	<Strip {session} {derivation} />
 	<AimFindings {session} aim={aim.id} />
 	{#if open}<Working {session} {derivation} />{/if}

@@ -2,18 +2,24 @@
 	import type { Chart as ChartType, ScatterDataPoint } from 'chart.js';
 	import { onDestroy } from 'svelte';
 	import { ratioTable } from '../../core/solve/index.js';
-	import type { Derivation } from '../../core/plan/index.js';
-	import { joinSteps, setStep } from '../../core/plan/index.js';
-	import type { PlanSession } from '../state/session.svelte.js';
+	import type { Prescaler } from '../../core/part/index.js';
+	import type { Tradeoff } from '../../core/plan/index.js';
 	import { theme } from '../state/theme.svelte.js';
 	import { saveFile, fileName } from '../state/export.js';
 	import { EXACT_PPM, frontDots, frontCsv, type Dot } from '../state/tradeoff.js';
 
 	interface Props {
-		session: PlanSession;
-		derivation: Derivation;
+		question: Tradeoff | undefined;
+		prescaler: Prescaler | undefined;
+		name: string;
+		/** What the dashed lines stand for. */
+		limits: string;
+		/** The aim that decides here, when it is another. */
+		decidedBy: string | undefined;
+		onTake: (dot: Dot) => void;
+		onCompare: (dot: Dot) => void;
 	}
-	let { session, derivation }: Props = $props();
+	let { question, prescaler, name, limits, decidedBy, onTake, onCompare }: Props = $props();
 
 	let canvas: HTMLCanvasElement;
 	let chart: ChartType | undefined;
@@ -21,21 +27,15 @@
 	let drawn = false;
 	const REST_MS = 180;
 
-	const { aim, timer, counting, kernel, wish, settings } = $derived(derivation);
-	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
-	const front = $derived(
-		timer && counting && kernel && wish.hz ? frontDots({ kernel, counting, wish: wish.hz }, ratioTable(timer.prescaler)) : undefined
-	);
-	const shared = $derived(derivation.sharedWith);
-	const toleranceText = $derived(`${aim.tolerance}`);
+	const front = $derived(question && prescaler ? frontDots(question, ratioTable(prescaler)) : undefined);
 
 	$effect(() => {
 		void theme.dark;
 		const data = {
 			front,
-			now: settings && { ticks: settings.ticks, ppm: settings.ppm.toNumber() },
-			tolerance: wish.tolerance?.toNumber(),
-			bits: wish.bits
+			now: question?.now && { ticks: question.now.ticks, ppm: question.now.ppm.toNumber() },
+			tolerance: question?.tolerance?.toNumber(),
+			bits: question?.bits
 		};
 		// Typing re-derives at every key; the chart waits until the keys rest.
 		const timer = setTimeout(() => void draw(data), drawn ? REST_MS : 0);
@@ -116,16 +116,19 @@
 				parsing: false,
 				maintainAspectRatio: false,
 				interaction: { mode: 'nearest', intersect: false },
-				onClick: (_, elements) => {
+				onClick: ({ native }, elements) => {
 					const hit = elements.find((e) => e.datasetIndex === 2 || e.datasetIndex === 1);
-					if (hit) take((hit.datasetIndex === 2 ? front.dots : front.edge)[hit.index]);
+					const dot = hit && (hit.datasetIndex === 2 ? front.dots : front.edge)[hit.index];
+					if (!dot) return;
+					if (native instanceof MouseEvent && native.shiftKey) onCompare(dot);
+					else if (decidedBy === undefined) onTake(dot);
 				},
 				scales: {
 					x: {
 						type: 'linear',
 						min: 1,
 						max: front.mostBits,
-						title: { display: true, text: 'resolution of duty, bits', color: colour('--color-soft'), font },
+						title: { display: true, text: 'resolution, bits', color: colour('--color-soft'), font },
 						ticks: { color: colour('--color-soft'), font, stepSize: 2 },
 						grid: { color: colour('--color-grid') }
 					},
@@ -165,38 +168,20 @@
 		});
 	}
 
-	/** A dot taken holds both of its values, as one undoable step. */
-	function take(dot: Dot) {
-		if (shared) return;
-		const label = `take prescale ${dot.prescale}, reload ${dot.reload} for ${aim.name}`;
-		const steps = [
-			setStep(session.plan, ['aims', index, 'locks', 'prescale'], String(dot.prescale), label),
-			setStep(session.plan, ['aims', index, 'locks', 'reload'], String(dot.reload), label)
-		];
-		session.edit(joinSteps(label, steps));
-	}
-
 	function saveData() {
-		if (timer && counting && kernel && wish.hz)
-			saveFile(
-				`${fileName(aim.name)}-settings.csv`,
-				frontCsv({ kernel, counting, wish: wish.hz }, ratioTable(timer.prescaler)),
-				'text/csv'
-			);
+		if (question && prescaler) saveFile(`${fileName(name)}-settings.csv`, frontCsv(question, ratioTable(prescaler)), 'text/csv');
 	}
 
 	function savePicture() {
-		canvas.toBlob((blob) => blob && saveFile(`${fileName(aim.name)}-settings.png`, blob, 'image/png'));
+		canvas.toBlob((blob) => blob && saveFile(`${fileName(name)}-settings.png`, blob, 'image/png'));
 	}
 </script>
 
 <figure class="flex min-w-0 flex-col">
 	<figcaption class="mb-1 flex items-center gap-2 text-xs text-soft">
-		<b>Every other setting</b>
+		<b class="shrink-0">Every other setting</b>
 		<span class="truncate">
-			{shared
-				? `decided by ${shared.name}`
-				: `the best reload of each prescale; a click takes one. Dashed: ± ${toleranceText}, ${aim.bits}`}
+			{decidedBy === undefined ? `click to take one, with Shift to compare. Dashed: ${limits}` : `decided by ${decidedBy}`}
 		</span>
 		<span class="ml-auto flex shrink-0 gap-2">
 			<button type="button" class="underline hover:text-accent" onclick={savePicture}>PNG</button>
@@ -204,7 +189,7 @@
 		</span>
 	</figcaption>
 	<div class="relative h-64 rounded-xs border bg-card p-1">
-		<canvas bind:this={canvas} aria-label="Rate error against resolution for every prescale of {aim.name}"></canvas>
+		<canvas bind:this={canvas} aria-label="Rate error against resolution for every prescale of {name}"></canvas>
 		{#if !front}<p class="absolute inset-0 flex items-center justify-center text-soft">No clock or no rate to try settings for.</p>{/if}
 	</div>
 </figure>

@@ -4,7 +4,9 @@
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { decimal, hertz, percent, seconds } from '../text/index.js';
 	import Num from './Num.svelte';
-	import TradeOff from './TradeOff.svelte';
+	import Choosing from './Choosing.svelte';
+	import Registers from './Registers.svelte';
+	import Settings from './Settings.svelte';
 
 	interface Props {
 		session: PlanSession;
@@ -12,7 +14,31 @@
 	}
 	let { session, derivation }: Props = $props();
 
-	const { settings, kernel, wish, counting } = $derived(derivation);
+	const { aim, settings, kernel, wish, counting } = $derived(derivation);
+	const question = $derived(
+		counting && kernel && wish.hz
+			? {
+					counting,
+					kernel,
+					wish: wish.hz,
+					...(wish.tolerance && { tolerance: wish.tolerance }),
+					...(wish.bits !== undefined && { bits: wish.bits }),
+					...(settings && { now: settings })
+				}
+			: undefined
+	);
+	const width = $derived(derivation.timer?.width ?? 16);
+	const registers = $derived(
+		settings
+			? [
+					...(settings.prescaleCode === null ? [] : [{ name: 'Prescale', value: settings.prescaleCode, width: 16 }]),
+					{ name: 'Reload', value: settings.reload, width },
+					{ name: 'Compare', value: settings.compare, width },
+					...(settings.begin ? [{ name: 'Compare at first', value: settings.begin.compare, width }] : []),
+					...(settings.sweep ? [{ name: 'Compare at the end of the sweep', value: settings.sweep.compare, width }] : [])
+				]
+			: []
+	);
 
 	/** The formulas with the numbers in them, a line each. */
 	const formulas = $derived.by(() => {
@@ -93,19 +119,52 @@
 						<td><Num value={settings.onTime} unit="s" /></td>
 						<td><Num value={Rational.int(settings.activeTicks).sub(settings.wantedTicks)} unit="ticks" digits={4} sign /></td>
 					</tr>
+					<tr>
+						<th class="text-left">0 % and 100 % give</th>
+						<td></td>
+						<td><Num value={Rational.ratio(settings.leastActive, settings.ticks)} unit="%" digits={5} /></td>
+						<td><Num value={Rational.ratio(settings.mostActive, settings.ticks)} unit="%" digits={6} /></td>
+					</tr>
+					{#if settings.begin}
+						<tr>
+							<th class="text-left">At first</th>
+							<td></td>
+							<td><Num value={settings.begin.duty} unit="%" digits={5} /></td>
+							<td class="num">compare {settings.begin.compare}</td>
+						</tr>
+					{/if}
+					{#if settings.sweep}
+						<tr>
+							<th class="text-left">Sweep to</th>
+							<td class="num">{settings.sweep.steps} steps</td>
+							<td><Num value={settings.sweep.duty} unit="%" digits={5} /></td>
+							<td>one each <Num value={settings.sweep.pace} unit="s" digits={4} /></td>
+						</tr>
+					{/if}
 				</tbody>
 			</table>
 			<p class="mt-2 text-[13px] text-soft">
 				One tick is <Num value={settings.tickRate.inverse()} unit="s" />, a duty step <Num
-					value={Rational.ratio(1, settings.ticks)}
+					value={Rational.ratio(settings.step, settings.ticks)}
 					unit="%"
 					digits={4}
 				/>:
-				<span class="num">{Math.log2(settings.ticks).toFixed(2)}</span> bits. {settings.ticks} ticks a period.
+				<span class="num">{Math.log2(settings.ticks / settings.step).toFixed(2)}</span> bits. {settings.ticks} ticks a period.
 			</p>
 		{:else}
 			<p class="text-[13px] text-soft">Nothing can be derived yet: the findings say what is missing.</p>
 		{/if}
+		<Registers {registers} />
+		<Choosing {session} {aim} />
 	</div>
-	<TradeOff {session} {derivation} />
+	<div class="min-w-0">
+		<Settings
+			{session}
+			{aim}
+			{question}
+			timer={derivation.timer}
+			decidedBy={derivation.sharedWith?.name}
+			limits="± {aim.tolerance}, {aim.bits}"
+		/>
+	</div>
 </div>

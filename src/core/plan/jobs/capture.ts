@@ -1,82 +1,188 @@
-import { Rational, type Hertz } from '../../exact/index.js';
+import { Rational, type Hertz, type Seconds } from '../../exact/index.js';
+import type { ChannelProfile } from '../../part/index.js';
 import { ratioTable } from '../../solve/index.js';
-import { captureStep, highestForStep, lowestCaptured } from '../../timer/index.js';
+import { captureStep, crossoverSquared, filterWindow, gatedStep, highestForStep, largest, lowestCaptured } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
-import { readRate, readTolerance, readWhole } from '../fields.js';
+import { readRate, readTime, readTolerance, readWhole } from '../fields.js';
 import type { CaptureAim } from './aims.js';
-import { JobBench, type JobDerivation, type StepCurve } from './job.js';
+import { JobBench, type JobDerivation, type Surroundings } from './job.js';
 import { prescaleLink } from './period.js';
 
 const POINTS = 60;
 /** Where a larger count of edges is left again, of where it was taken up. */
 const HYSTERESIS = Rational.ratio(7, 8);
 
+/** What a rate's capture asks for, read. */
+interface CaptureWish {
+	lowest: Hertz;
+	highest: Hertz;
+	wanted: Rational;
+	service: number;
+	/** undefined: whichever fits. */
+	every: number | undefined;
+	counted: boolean;
+	/** Gate time; undefined where edges are never counted. */
+	gate: Seconds | undefined;
+}
+
 /**
  * A frequency by the time between captured edges (timers.md 8): the smallest prescale and every k-th edge at which the
- * whole range can be read, or the ranges between which k is switched, and what the processor can serve.
+ * whole range can be read, or the ranges between which k is switched, and what the processor can serve. Where counting
+ * edges for a gate time is finer, it can take the place or the upper part of it.
  */
-export function deriveCapture(plan: Plan, aim: CaptureAim, clocks: PlanClocks): JobDerivation {
-	const bench = new JobBench(plan, aim, clocks);
-	const { derivation, core } = bench;
+export function deriveCapture(plan: Plan, aim: CaptureAim, clocks: PlanClocks, around: Surroundings): JobDerivation {
+	const bench = new JobBench(plan, aim, clocks, around);
+	const { derivation } = bench;
 	const lowest = bench.take('lowest', readRate(aim.lowest));
 	const highest = bench.take('highest', readRate(aim.highest));
 	const wanted = bench.take('step', readTolerance(aim.step, highest))?.div(Rational.int(1_000_000));
 	const service = bench.take('service', readWhole(aim.service, 0));
-	const asked = aim.every === 'auto' ? undefined : bench.take('every', readWhole(aim.every, 1));
+	const every = aim.every === 'auto' ? undefined : bench.take('every', readWhole(aim.every, 1));
+	const gate = aim.method === 'capture' ? undefined : bench.take('gate', readTime(aim.gate));
 	const { timer, kernel } = derivation;
 	if (!timer || !kernel) return derivation;
-	const capture = timer.channels.find((c) => c.id === aim.channel)?.capture;
-	if (!capture) bench.say({ code: 'place-missing', severity: 'fault', what: aim.channel, timer: timer.name });
-	else if (asked !== undefined && !capture.every.includes(asked))
-		bench.say({ code: 'place-missing', severity: 'fault', what: `every ${asked}`, timer: timer.name });
-	if (!capture || derivation.problems.length > 0 || !lowest || !highest || !wanted || service === undefined) return derivation;
+	const channel = timer.channels.find((c) => c.id === aim.channel);
+	if (!channel?.capture) bench.fault({ code: 'place-missing', what: aim.channel, timer: timer.name });
+	else if (every !== undefined && !channel.capture.every.includes(every))
+		bench.fault({ code: 'place-missing', what: `every ${every}`, timer: timer.name });
+	if (aim.method !== 'capture' && !countsEdges(timer)) bench.fault({ code: 'no-action', action: 'clock', input: 'any', timer: timer.name });
+	if (derivation.problems.length > 0 || !lowest || !highest || !wanted || service === undefined || (aim.method !== 'capture' && !gate))
+		return derivation;
 	if (lowest.compare(highest) > 0) {
-		bench.say({ code: 'range-reversed', severity: 'fault' });
+		bench.fault({ code: 'range-reversed' });
 		return derivation;
 	}
+	const wish = { lowest, highest, wanted, service, every, counted: aim.overflows === 'counted', gate };
+	if (aim.method === 'gated') gated(bench, wish);
+	else captured(bench, wish, channel!, aim.method === 'switched');
+	sayFilter(bench, aim, channel!, highest, 2);
+	return derivation;
+}
 
-	const counted = aim.overflows === 'counted';
-	const { ratios } = ratioTable(timer.prescaler);
-	const offered = asked === undefined ? [...capture.every].sort((a, b) => a - b) : [asked];
-	// Every edge tells most often; more edges a reading are taken only where they are needed for the step.
-	const tickAt = (prescale: number) => kernel.div(Rational.int(prescale));
-	const reaches = (every: number, prescale: number) =>
-		counted || lowestCaptured(kernel.div(Rational.int(prescale)), timer.width, every).compare(lowest) <= 0;
-	const keeps = (every: number, prescale: number) => captureStep(highest, kernel.div(Rational.int(prescale)), every).compare(wanted) <= 0;
+/** Can the timer count edges of an input? */
+export function countsEdges(timer: { inputs?: { actions: string[] }[] | undefined }): boolean {
+	return (timer.inputs ?? []).some(({ actions }) => actions.includes('clock'));
+}
+
+/** Edges counted for a gate time: f = N / gate. */
+function gated(bench: JobBench, { lowest, highest, wanted, gate }: CaptureWish): void {
+	const { derivation } = bench;
+	const { kernel, timer, aim } = derivation;
+	const most = Rational.int(largest(timer!.width)).div(gate!);
+	const sampled = kernel!.div(Rational.int(2));
+	derivation.use = { aim, kind: 'alone', prescale: 1 };
+	derivation.strip = [{ name: 'prescale', value: 1 }];
+	bench.figure('gate', gate!, 's');
+	bench.figure('step-low', gatedStep(lowest, gate!), '%');
+	bench.figure('step-high', gatedStep(highest, gate!), '%');
+	bench.figure('lowest', wanted.mul(gate!).inverse(), 'Hz');
+	bench.figure('highest-counted', most.compare(sampled) < 0 ? most : sampled, 'Hz');
+	bench.formula('gated', { gate: gate!, step: gatedStep(lowest, gate!), lowest });
+	if (gatedStep(lowest, gate!).compare(wanted) > 0)
+		bench.fault({ code: 'gate-coarse', step: gatedStep(lowest, gate!), wanted, hz: lowest, gate: wanted.mul(lowest).inverse() });
+	if (most.compare(highest) < 0) bench.fault({ code: 'gate-full', most, wish: highest });
+	else if (sampled.compare(highest) < 0) bench.fault({ code: 'gate-full', most: sampled, wish: highest });
+	const rates = evenly(lowest, highest);
+	derivation.chart = {
+		code: 'step',
+		series: [{ label: 'gated', points: rates.map((hz) => [hz, 100 / (hz * gate!.toNumber())]) }],
+		range: [lowest.toNumber(), highest.toNumber()]
+	};
+}
+
+function captured(bench: JobBench, wish: CaptureWish, channel: ChannelProfile, switched: boolean): void {
+	const { derivation, core, around } = bench;
+	const { kernel, timer, aim } = derivation;
+	const { lowest, wanted, counted, gate } = wish;
+	const prescale = around.owner ? around.owner.prescale : bench.heldPrescale();
+	if (prescale === null) return;
+	if (around.owner) derivation.sharedWith = around.owner.aim;
+	const ratios = prescale === undefined ? [...ratioTable(timer!.prescaler).ratios] : [prescale];
+	const offered = wish.every === undefined ? [...channel.capture!.every].sort((a, b) => a - b) : [wish.every];
+	const tickAt = (ratio: number) => kernel!.div(Rational.int(ratio));
+	const reaches = (every: number, ratio: number) => counted || lowestCaptured(tickAt(ratio), timer!.width, every).compare(lowest) <= 0;
 	const options = offered.map((every) => ({
 		every,
-		prescale: [...ratios].find((ratio) => reaches(every, ratio)) ?? ratios[ratios.length - 1]
+		prescale: firstThat(ratios, (ratio) => reaches(every, ratio)) ?? ratios[ratios.length - 1]
 	}));
+	// Above the cross-over the gate is finer: capture has to keep its step up to there only.
+	const highest = switched ? upTo(wish, kernel!, options) : wish.highest;
+	const keeps = (every: number, ratio: number) => captureStep(highest, tickAt(ratio), every).compare(wanted) <= 0;
+	// Every edge tells most often; more edges a reading are taken only where they are needed for the step.
 	const chosen =
-		options.find(({ every, prescale }) => reaches(every, prescale) && keeps(every, prescale)) ??
-		options.find(({ every, prescale }) => reaches(every, prescale)) ??
+		options.find((one) => reaches(one.every, one.prescale) && keeps(one.every, one.prescale)) ??
+		options.find((one) => reaches(one.every, one.prescale)) ??
 		options[0];
-	const bands =
-		keeps(chosen.every, chosen.prescale) || counted
-			? undefined
-			: switchOver(offered, tickAt(chosen.prescale), timer.width, highest, wanted);
 	const tickRate = tickAt(chosen.prescale);
+	const bands = keeps(chosen.every, chosen.prescale) || counted ? undefined : switchOver(offered, tickRate, timer!.width, highest, wanted);
 	const every = Rational.int(chosen.every);
-	derivation.strip = [prescaleLink(timer, chosen.prescale), { name: 'every', value: chosen.every }];
-	const least = lowestCaptured(tickRate, timer.width, chosen.every);
+	derivation.use = { aim, kind: 'free', prescale: chosen.prescale };
+	derivation.strip = [prescaleLink(timer!, chosen.prescale), { name: 'every', value: chosen.every }];
+	const least = lowestCaptured(tickRate, timer!.width, chosen.every);
 	// At the top of the range the last band's count of edges is in use.
-	const step = captureStep(highest, tickRate, bands ? Math.max(...bands) : chosen.every);
+	const most = bands ? Math.max(...bands) : chosen.every;
+	const step = captureStep(highest, tickRate, most);
 	bench.figure('lowest', least, 'Hz');
 	bench.figure('step-low', captureStep(lowest, tickRate, chosen.every), '%');
 	bench.figure('step-high', step, '%');
 	bench.figure('reading-low', every.div(lowest), 's');
 	bench.figure('tick', tickRate.inverse(), 's');
 	bench.formula('capture', { every, tickRate, lowest: least, step, highest });
-	if (!counted && least.compare(lowest) > 0) bench.say({ code: 'capture-wraps', severity: 'fault', lowest: least, wish: lowest });
-	if (step.compare(wanted) > 0) bench.say({ code: 'capture-coarse', severity: 'fault', step, wanted, hz: highest });
-	if (core && service > 0) {
-		const most = every.mul(core).div(Rational.int(service));
-		bench.figure('served', most, 'Hz');
-		if (most.compare(highest) < 0) bench.say({ code: 'capture-service', severity: 'fault', most, wish: highest });
+	if (switched && gate) {
+		const square = crossoverSquared(tickRate, most, gate);
+		bench.formula('crossover', { square, every: Rational.int(most), tickRate, gate });
+		bench.figure('step-gated', gatedStep(wish.highest, gate), '%');
+		if (gatedStep(highest, gate).compare(wanted) > 0 && highest.compare(wish.highest) < 0)
+			bench.fault({ code: 'gate-coarse', step: gatedStep(highest, gate), wanted, hz: highest, gate: wanted.mul(highest).inverse() });
 	}
-	const rows = bands ? offered.map((k) => ({ every: k, prescale: chosen.prescale })) : options;
-	derivation.table = {
+	if (!counted && least.compare(lowest) > 0) bench.fault({ code: 'capture-wraps', lowest: least, wish: lowest });
+	if (step.compare(wanted) > 0) bench.fault({ code: 'capture-coarse', step, wanted, hz: highest });
+	if (core && wish.service > 0) {
+		const served = Rational.int(most).mul(core).div(Rational.int(wish.service));
+		bench.figure('served', served, 'Hz');
+		if (served.compare(highest) < 0) bench.fault({ code: 'capture-service', most: served, wish: highest });
+	}
+	derivation.table = bandTable(bench, wish, highest, options, chosen, bands);
+	// All on the chosen prescale: what more edges a reading win and lose.
+	const curves = offered.map((k) => ({ label: 'every', number: k, points: curve(k, tickRate, counted ? undefined : timer!.width, wish) }));
+	const gate100: [number, number][] = gate ? evenly(lowest, wish.highest).map((hz) => [hz, 100 / (hz * gate.toNumber())]) : [];
+	derivation.chart = {
+		code: 'step',
+		series: gate ? [...curves, { label: 'gated', points: gate100 }] : curves,
+		range: [lowest.toNumber(), wish.highest.toNumber()]
+	};
+}
+
+/** The rate up to which capture serves when a gate takes over above: rounded to a hertz where the root is not whole. */
+function upTo({ highest, gate }: CaptureWish, kernel: Hertz, options: readonly { every: number; prescale: number }[]): Hertz {
+	const { every, prescale } = options[options.length - 1];
+	const square = crossoverSquared(kernel.div(Rational.int(prescale)), every, gate!);
+	const root = Rational.int(Math.round(Math.sqrt(square.toNumber())));
+	return root.compare(highest) < 0 ? root : highest;
+}
+
+function firstThat(ratios: readonly number[], holds: (ratio: number) => boolean): number | undefined {
+	// Coarser ticks reach further: what holds once holds for all that follow.
+	let [from, to] = [0, ratios.length];
+	while (from < to) {
+		const middle = (from + to) >> 1;
+		if (holds(ratios[middle])) to = middle;
+		else from = middle + 1;
+	}
+	return ratios[from];
+}
+
+function bandTable(
+	{ derivation: { kernel, timer } }: JobBench,
+	{ wanted, counted }: CaptureWish,
+	highest: Hertz,
+	options: readonly { every: number; prescale: number }[],
+	chosen: { every: number; prescale: number },
+	bands: number[] | undefined
+): JobDerivation['table'] {
+	const rows = bands ? options.map(({ every }) => ({ every, prescale: chosen.prescale })) : options;
+	return {
 		columns: [
 			{ name: 'every', unit: '' },
 			{ name: 'prescale', unit: '' },
@@ -84,24 +190,41 @@ export function deriveCapture(plan: Plan, aim: CaptureAim, clocks: PlanClocks): 
 			{ name: 'highest', unit: 'Hz' },
 			bands ? { name: 'down-at', unit: 'Hz' } : { name: 'step-high', unit: '%' }
 		],
-		rows: rows.map(({ every: k, prescale }, i) => {
-			const rate = kernel.div(Rational.int(prescale));
+		rows: rows.map(({ every, prescale }, i) => {
+			const rate = kernel!.div(Rational.int(prescale));
 			const below = i > 0 ? highestForStep(wanted, rate, rows[i - 1].every).mul(HYSTERESIS) : null;
-			const last = bands ? below : captureStep(highest, rate, k);
 			const values = [
-				Rational.int(k),
+				Rational.int(every),
 				Rational.int(prescale),
-				counted ? null : lowestCaptured(rate, timer.width, k),
-				highestForStep(wanted, rate, k),
-				last
+				counted ? null : lowestCaptured(rate, timer!.width, every),
+				highestForStep(wanted, rate, every),
+				bands ? below : captureStep(highest, rate, every)
 			];
-			return { values, chosen: bands ? bands.includes(k) : k === chosen.every };
+			return { values, chosen: bands ? bands.includes(every) : every === chosen.every, take: { prescale: String(prescale) } };
 		})
 	};
-	// All on the chosen prescale: what more edges a reading win and lose.
-	derivation.curves = offered.map((k) => curve(k, tickRate, counted ? undefined : timer.width, lowest, highest));
-	derivation.range = [lowest.toNumber(), highest.toNumber()];
-	return derivation;
+}
+
+/** A filter must settle between two edges of the fastest signal: `levels` a period. */
+export function sayFilter(bench: JobBench, { filter }: { filter: string }, channel: ChannelProfile, highest: Hertz, levels: number): void {
+	const filters = channel.capture?.filters ?? [];
+	if (filter === 'none') return;
+	const one = filters[Number(filter)];
+	const { kernel, timer } = bench.derivation;
+	if (!one) {
+		bench.fault({ code: 'place-missing', what: `filter ${filter}`, timer: timer!.name });
+		return;
+	}
+	const windowOf = (at: number) => filterWindow(filters[at].samples, filters[at].divide, kernel!);
+	const window = windowOf(Number(filter));
+	const spacing = highest.mul(Rational.int(levels)).inverse();
+	bench.figure('filter-window', window, 's');
+	if (spacing.compare(window) > 0) return;
+	const fits = filters.reduce(
+		(best, _, i) => (windowOf(i).compare(spacing) < 0 && (best < 0 || windowOf(i).compare(windowOf(best)) > 0) ? i : best),
+		-1
+	);
+	bench.fault({ code: 'filter-too-slow', window, spacing, ...(fits >= 0 && { fits }) });
 }
 
 /**
@@ -118,11 +241,17 @@ function switchOver(offered: readonly number[], tickRate: Hertz, width: number, 
 	return enough >= 0 && meet ? bands : undefined;
 }
 
-/** Relative step over a decade more than the range, on even steps of the logarithm; nothing below the lowest that fits the counter. */
-function curve(every: number, tickRate: Hertz, width: number | undefined, lowest: Hertz, highest: Hertz): StepCurve {
+/** Rates over a decade more than the range, on even steps of the logarithm. */
+function evenly(lowest: Hertz, highest: Hertz): number[] {
 	const [from, to] = [Math.log10(lowest.toNumber()) - 0.5, Math.log10(highest.toNumber()) + 0.5];
+	return Array.from({ length: POINTS + 1 }, (_, i) => 10 ** (from + (i * (to - from)) / POINTS));
+}
+
+/** Relative step in percent; nothing below the lowest that fits the counter. */
+function curve(every: number, tickRate: Hertz, width: number | undefined, { lowest, highest }: CaptureWish): [number, number][] {
 	const least = width === undefined ? 0 : lowestCaptured(tickRate, width, every).toNumber();
 	const scale = every * tickRate.toNumber();
-	const points = Array.from({ length: POINTS + 1 }, (_, i) => 10 ** (from + (i * (to - from)) / POINTS));
-	return { every, points: points.filter((hz) => hz >= least).map((hz) => ({ hz, step: hz / scale })) };
+	return evenly(lowest, highest)
+		.filter((hz) => hz >= least)
+		.map((hz) => [hz, (100 * hz) / scale]);
 }

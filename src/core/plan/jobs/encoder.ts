@@ -1,56 +1,144 @@
-import { Rational } from '../../exact/index.js';
+import { Rational, readQuantity, type Hertz, type Quantity } from '../../exact/index.js';
+import type { FilterProfile } from '../../part/index.js';
 import { encoderRange, filterWindow, largest } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
-import { readRate, readTurns, readWhole } from '../fields.js';
+import { readRate, readTurns, readValue, readWhole } from '../fields.js';
 import type { EncoderAim } from './aims.js';
-import { JobBench, type JobDerivation } from './job.js';
+import { JobBench, type JobDerivation, type Surroundings } from './job.js';
 
-/** A quadrature encoder (timers.md 8): counts, range, and whether its filter lets the greatest speed through. */
-export function deriveEncoder(plan: Plan, aim: EncoderAim, clocks: PlanClocks): JobDerivation {
-	const bench = new JobBench(plan, aim, clocks);
+const MAP_ROWS = 8;
+
+/** A quadrature encoder (timers.md 8): counts, range, start, mapping, and whether its filter lets the greatest speed through. */
+export function deriveEncoder(plan: Plan, aim: EncoderAim, clocks: PlanClocks, around: Surroundings): JobDerivation {
+	const bench = new JobBench(plan, aim, clocks, around);
 	const { derivation } = bench;
 	const cycles = bench.take('cycles', readWhole(aim.cycles, 1));
 	const turns = bench.take('range', readTurns(aim.range));
 	const speed = bench.take('speed', readRate(aim.speed));
+	const mapped =
+		aim.low.trim() === '' && aim.high.trim() === ''
+			? undefined
+			: ([bench.take('low', readValue(aim.low)), bench.take('high', readValue(aim.high))] as const);
 	const { timer, kernel } = derivation;
 	if (!timer || !kernel) return derivation;
 	const times = Number(aim.times) as 1 | 2 | 4;
 	if (!timer.encoder?.times.includes(times)) {
-		bench.say({ code: 'cannot-job', severity: 'fault', timer: timer.name, job: 'encoder' });
+		bench.fault({ code: 'cannot-job', timer: timer.name, job: 'encoder' });
 		return derivation;
 	}
 	const filter = aim.filter === 'none' ? undefined : timer.encoder.filters?.[Number(aim.filter)];
-	if (aim.filter !== 'none' && !filter)
-		bench.say({ code: 'place-missing', severity: 'fault', what: `filter ${aim.filter}`, timer: timer.name });
+	if (aim.filter !== 'none' && !filter) bench.fault({ code: 'place-missing', what: `filter ${aim.filter}`, timer: timer.name });
 	if (cycles === undefined || !turns) return derivation;
+	derivation.use = { aim, kind: 'alone', prescale: 1 };
 
 	const perTurn = encoderRange(cycles, times, 1).counts;
 	const counts = turns.mul(Rational.int(perTurn));
-	const limit = largest(timer.width) + 1;
 	derivation.strip = [{ name: 'times', value: times }];
 	bench.figure('per-turn', Rational.int(perTurn), 'counts');
 	bench.figure('counts', counts, 'counts');
 	bench.figure('degrees', Rational.ratio(360, perTurn), 'deg');
 	bench.formula('encoder', { cycles: Rational.int(cycles), times: Rational.int(times), turns, counts });
-	if (!counts.isInteger) bench.say({ code: 'counts-not-whole', severity: 'warning', counts });
-	else if (counts.compare(Rational.int(limit)) > 0)
-		bench.say({ code: 'counts-do-not-fit', severity: 'fault', counts: Number(counts.num), limit });
-	else
-		derivation.strip.push({
-			name: 'reload',
-			value: Number(counts.num) - 1,
-			register: { value: Number(counts.num) - 1, width: timer.width }
-		});
-	if (aim.ends === 'clamp') bench.say({ code: 'software-clamp', severity: 'warning' });
-	if (speed) {
-		// Four edges a cycle in all, whatever the counter makes of them: each must outlast the filter.
-		const spacing = speed.mul(Rational.int(4 * cycles)).inverse();
-		const window = filter ? filterWindow(filter.samples, filter.divide, kernel) : kernel.inverse();
-		bench.figure('edge-spacing', spacing, 's');
-		bench.figure('filter-window', window, 's');
-		bench.figure('fastest', window.mul(Rational.int(4 * cycles)).inverse(), 'turns/s');
-		if (spacing.compare(window) <= 0) bench.say({ code: 'filter-too-slow', severity: 'fault', window, spacing });
-	}
+	sayRange(bench, aim, counts, perTurn, mapped);
+	if (aim.ends === 'clamp') bench.warn({ code: 'software-clamp' });
+	if (speed) saySpeed(bench, speed, 4 * cycles, filter, timer.encoder.filters ?? [], kernel);
 	return derivation;
+}
+
+/** The last count as a register, the first one's place, and what the counts stand for. */
+function sayRange(
+	bench: JobBench,
+	aim: EncoderAim,
+	counts: Rational,
+	perTurn: number,
+	mapped: readonly (Quantity | undefined)[] | undefined
+): void {
+	const { width } = bench.derivation.timer!;
+	const limit = largest(width) + 1;
+	const held = bench.held('reload', 1, largest(width), width);
+	if (!counts.isInteger && held === undefined) bench.warn({ code: 'counts-not-whole', counts });
+	else if (counts.compare(Rational.int(limit)) > 0 && held === undefined)
+		bench.fault({ code: 'counts-do-not-fit', counts: counts.toNumber(), limit });
+	else if (held !== null) {
+		const last = held ?? Number(counts.num) - 1;
+		if (held !== undefined && !Rational.int(held + 1).equals(counts))
+			bench.fault({ code: 'locks-conflict', links: ['reload'], hz: Rational.int(held + 1), wish: counts });
+		bench.derivation.strip.push({ name: 'reload', value: last, holds: true, register: { value: last, width } });
+		sayStart(bench, aim.start, last, perTurn);
+		// A range that wraps meets its first count again after the last.
+		if (mapped) sayMap(bench, mapped, last, aim.ends === 'wrap' ? last + 1 : last);
+	}
+}
+
+/** The count at first: "100", "90 deg" or "1/4 turns". */
+function sayStart(bench: JobBench, text: string, last: number, perTurn: number): void {
+	const read = readQuantity(text);
+	const start =
+		read.ok && read.quantity.dimension === 'angle'
+			? Number(read.quantity.value.mul(Rational.int(perTurn)).roundHalfUp())
+			: bench.take('start', readWhole(text, 0));
+	if (start === undefined) return;
+	if (start > last || start < 0) bench.fault({ code: 'start-outside', start, last });
+	bench.figure('start', Rational.int(start), 'counts');
+}
+
+/** The mapping of the counts onto another scale, from end to end. */
+function sayMap(bench: JobBench, [low, high]: readonly (Quantity | undefined)[], last: number, whole: number): void {
+	if (!low || !high) return;
+	if (low.dimension !== high.dimension) {
+		bench.fault({ code: 'units-differ' });
+		return;
+	}
+	const unit = MAP_UNIT[low.dimension] ?? '';
+	const scale = low.dimension === 'angle' ? Rational.int(360) : Rational.one;
+	const span = high.value.sub(low.value);
+	const at = (count: number) => low.value.add(span.mul(Rational.ratio(count, whole))).mul(scale);
+	bench.figure('map-step', span.div(Rational.int(whole)).abs().mul(scale), unit);
+	bench.formula('map', { low: low.value.mul(scale), high: high.value.mul(scale), whole: Rational.int(whole) });
+	const counts = Array.from({ length: MAP_ROWS + 1 }, (_, i) => Math.round((i * last) / MAP_ROWS));
+	bench.derivation.table = {
+		columns: [
+			{ name: 'count', unit: '' },
+			{ name: 'mapped', unit }
+		],
+		rows: [...new Set(counts)].map((count) => ({ values: [Rational.int(count), at(count)], chosen: false }))
+	};
+	const drawn = (value: Rational) => value.toNumber() * (unit === '%' ? 100 : 1);
+	bench.derivation.chart = {
+		code: 'map',
+		unit,
+		series: [{ label: 'mapped', points: [...new Set(counts)].map((count) => [count, drawn(at(count))]) }]
+	};
+}
+
+const MAP_UNIT: Partial<Record<Quantity['dimension'], string>> = {
+	frequency: 'Hz',
+	time: 's',
+	ratio: '%',
+	angle: 'deg',
+	ticks: 'ticks',
+	bits: 'bits'
+};
+
+/** Four edges a cycle in all, whatever the counter makes of them: each must outlast the filter. */
+function saySpeed(
+	bench: JobBench,
+	speed: Hertz,
+	edges: number,
+	filter: FilterProfile | undefined,
+	filters: readonly FilterProfile[],
+	kernel: Hertz
+): void {
+	const spacing = speed.mul(Rational.int(edges)).inverse();
+	const windowOf = ({ samples, divide }: FilterProfile) => filterWindow(samples, divide, kernel);
+	const window = filter ? windowOf(filter) : kernel.inverse();
+	bench.figure('edge-spacing', spacing, 's');
+	bench.figure('filter-window', window, 's');
+	bench.figure('fastest', window.mul(Rational.int(edges)).inverse(), 'turns/s');
+	if (spacing.compare(window) > 0) return;
+	const fits = filters.reduce((best, one, i) => {
+		const fast = windowOf(one).compare(spacing) < 0;
+		return fast && (best < 0 || windowOf(one).compare(windowOf(filters[best])) > 0) ? i : best;
+	}, -1);
+	bench.fault({ code: 'filter-too-slow', window, spacing, ...(fits >= 0 && { fits }) });
 }

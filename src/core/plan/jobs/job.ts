@@ -1,24 +1,35 @@
-import type { Hertz, Rational } from '../../exact/index.js';
-import type { TimerProfile } from '../../part/index.js';
+import { Rational, type Hertz } from '../../exact/index.js';
+import { prescaleCode, type TimerProfile } from '../../part/index.js';
+import type { Counting } from '../../timer/index.js';
 import type { ClockLink, PlanClocks } from '../clocks.js';
-import type { Plan } from '../document.js';
-import type { Field, FieldProblem } from '../fields.js';
+import type { Aim, Plan } from '../document.js';
+import { readWhole, type Field, type FieldProblem } from '../fields.js';
 import type { JobAim } from './aims.js';
+
+export type LinkName =
+	'prescale' | 'reload' | 'compare' | 'dead' | 'repeat' | 'preload' | 'bit' | 'advance' | 'every' | 'times' | 'lead' | 'second' | 'factors';
 
 /** A register or a choice of the derivation strip. */
 export interface StripLink {
-	name: 'prescale' | 'reload' | 'compare' | 'dead' | 'repeat' | 'preload' | 'bit' | 'advance' | 'every' | 'times';
+	name: LinkName;
 	value: number;
 	/** What the register holds and its width in bits; left out where there is none. */
 	register?: { value: number; width: number };
+	/** The link can be held. */
+	holds?: boolean;
+	/** Several numbers instead of one. */
+	list?: number[];
 }
 
 /** A named exact number that comes out of an aim. */
 export interface Figure {
 	name: string;
 	value: Rational;
-	unit: 'Hz' | 's' | 'ppm' | '%' | 's/day' | 'counts' | 'ticks' | 'deg' | 'turns/s' | '';
+	unit: Unit;
 }
+
+export type Unit =
+	'Hz' | 's' | 'ppm' | '%' | 's/day' | 'counts' | 'ticks' | 'cycles' | 'deg' | 'turns/s' | 'bits' | 'words' | '' | (string & {});
 
 /** What is wrong or worth knowing, as data. */
 export type JobProblem = { severity: 'fault' | 'warning' } & JobTrouble;
@@ -29,35 +40,116 @@ export type JobTrouble =
 	| { code: 'timer-missing'; timer: string }
 	| { code: 'place-missing'; what: string; timer: string }
 	| { code: 'cannot-job'; timer: string; job: JobAim['kind'] }
-	| { code: 'time-too-long'; wish: Rational; longest: Rational }
+	| { code: 'time-too-long'; wish: Rational; longest: Rational; reach: ReachBy[] }
 	| { code: 'time-too-short'; wish: Rational; shortest: Rational }
 	| { code: 'time-outside'; ppm: Rational; tolerance: Rational; seconds: Rational; wish: Rational }
+	| { code: 'reload-shared'; other: string; hz: Rational; wish: Rational }
+	| { code: 'lock-refused'; link: LinkName; value: number; limit: number; kept?: number }
+	| { code: 'locks-conflict'; links: LinkName[]; hz: Rational; wish: Rational }
+	| { code: 'lock-overruled'; links: LinkName[]; other: string }
 	| { code: 'service-over-period'; load: Rational }
 	| { code: 'service-heavy'; load: Rational }
+	| { code: 'no-interrupt'; timer: string; event: string }
+	| { code: 'software-late'; ticks: number; mode: 'clear' | 'preload'; better?: 'up' | 'advance' }
 	| { code: 'range-reversed' }
 	| { code: 'capture-wraps'; lowest: Rational; wish: Rational }
 	| { code: 'capture-coarse'; step: Rational; wanted: Rational; hz: Rational }
 	| { code: 'capture-service'; most: Rational; wish: Rational }
+	| { code: 'gate-coarse'; step: Rational; wanted: Rational; hz: Rational; gate: Rational }
+	| { code: 'gate-full'; most: Rational; wish: Rational }
+	| { code: 'width-wraps'; longest: Rational; wish: Rational }
+	| { code: 'width-coarse'; step: Rational; wanted: Rational }
+	| { code: 'width-service'; shortest: Rational; wish: Rational }
 	| { code: 'counts-do-not-fit'; counts: number; limit: number }
 	| { code: 'counts-not-whole'; counts: Rational }
-	| { code: 'filter-too-slow'; window: Rational; spacing: Rational }
+	| { code: 'start-outside'; start: number; last: number }
+	| { code: 'units-differ' }
+	| { code: 'filter-too-slow'; window: Rational; spacing: Rational; fits?: number }
 	| { code: 'dead-too-long'; wish: Rational; longest: Rational }
 	| { code: 'swallowed'; side: 'main' | 'complementary'; pulse: Rational; dead: Rational }
 	| { code: 'repeat-refused'; value: number; limit: number }
 	| { code: 'duty-outside'; wanted: Rational }
+	| { code: 'held-compare-off'; held: number; compare: number; duty: Rational; wished: Rational }
+	| { code: 'bounce-longer'; bounce: Rational; pulse: Rational }
+	| { code: 'bounce-restarts'; bounce: Rational }
 	| { code: 'timer-taken'; timer: string; other: string }
-	| { code: 'software-clamp' };
+	| { code: 'mode-clash'; timer: string; other: string }
+	| { code: 'software-clamp' }
+	| { code: 'frame-outside'; ppm: Rational; tolerance: Rational; seconds: Rational; wish: Rational }
+	| { code: 'factors-too-many'; count: number; factor: number }
+	| { code: 'width-over-frame'; output: string; width: Rational; frame: Rational }
+	| { code: 'width-below-tick'; output: string; width: Rational; tick: Rational }
+	| { code: 'leader-missing' }
+	| { code: 'leader-ring' }
+	| { code: 'leader-unclear'; leader: string }
+	| { code: 'leader-full'; leader: string; timer: string }
+	| { code: 'no-route'; event: string; from: string; to: string; input: string; nearest?: { input: string; timer: string } }
+	| { code: 'no-action'; action: string; input: string; timer: string }
+	| { code: 'lag-outside'; lag: Rational; wish: Rational; off: Rational; allowed: Rational; degrees: Rational }
+	| { code: 'lag-beyond'; wish: Rational; period: Rational }
+	| { code: 'lag-below-latency'; wish: Rational; latency: Rational }
+	| { code: 'drifts'; ppm: Rational }
+	| { code: 'gate-short'; on: Rational; period: Rational }
+	| { code: 'part-as-percent'; typed: string; exact: string }
+	| { code: 'base-outside'; ppm: Rational; tolerance: Rational; hz: Rational; wish: Rational }
+	| { code: 'rows-too-few'; rows: Rational }
+	| { code: 'rows-too-many'; rows: Rational; limit: number }
+	| { code: 'row-unread'; row: number }
+	| { code: 'row-outside'; row: number; duty: Rational }
+	| { code: 'table-late' }
+	| { code: 'unbuffered' }
+	| { code: 'cannot-buffer'; timer: string; writes: 'buffered' | 'immediate' }
+	| { code: 'write-late'; lag: Rational; period: Rational }
+	| { code: 'not-paced'; timer: string }
+	| { code: 'pattern-breaks'; most: Rational; period: Rational }
+	| { code: 'lags-reversed' }
+	| { code: 'bit-twice'; bit: number; lines: string }
+	| { code: 'lines-uneven'; line: string; words: number; longest: number }
+	| { code: 'pattern-empty' };
+
+/** What would reach a time that is too long for a timer. */
+export type ReachBy =
+	{ by: 'prescale'; ratio: number } | { by: 'timer'; timer: string } | { by: 'cascade'; timer: string } | { by: 'software'; count: number };
 
 /** A small table that weighs the choices: rows of exact numbers under named columns. */
 export interface JobTable {
-	columns: { name: string; unit: Figure['unit'] }[];
-	rows: { values: (Rational | null)[]; chosen: boolean }[];
+	columns: { name: string; unit: Unit }[];
+	rows: {
+		values: (Rational | string | null)[];
+		chosen: boolean;
+		/** The links that a take of this row holds. */
+		take?: Record<string, string>;
+	}[];
 }
 
-/** A curve for the chart: relative step against frequency for one setting. */
-export interface StepCurve {
-	every: number;
-	points: { hz: number; step: number }[];
+/** Curves for the chart, in plain numbers: they are drawn, never counted on. */
+export interface JobChart {
+	code: 'step' | 'map' | 'rows';
+	series: { label: string; number?: number; points: [number, number][] }[];
+	/** The stretch of x that the aim asks for. */
+	range?: [number, number];
+	unit?: string;
+}
+
+/** A wished rate of events as the trade-off chart asks for it. */
+export interface Tradeoff {
+	counting: Counting;
+	kernel: Hertz;
+	/** The rate of events. */
+	wish: Hertz;
+	tolerance?: Rational;
+	bits?: number;
+	now?: { prescale: number; reload: number; ticks: number; ppm: Rational };
+}
+
+/** What an aim that decided prescale and reload of a timer, or its free running, leaves to the others on it. */
+export interface TimerUse {
+	aim: Aim;
+	/** Counting with a reload, or freely over the whole width. */
+	kind: 'period' | 'free' | 'alone';
+	counting?: Counting;
+	prescale: number;
+	reload?: number;
 }
 
 /** An aim besides pulses, worked out as far as its fields can be read. */
@@ -74,9 +166,24 @@ export interface JobDerivation {
 	formulas: { code: string; numbers: Record<string, Rational> }[];
 	problems: JobProblem[];
 	table?: JobTable;
-	curves?: StepCurve[];
-	/** The rates that the aim asks for, in Hz, for the chart. */
-	range?: [number, number];
+	chart?: JobChart;
+	tradeoff?: Tradeoff;
+	/** How the aim uses its timer; left out as long as it is not derived. */
+	use?: TimerUse;
+	/** The aim that decides prescale and reload of the shared timer, when it is another one. */
+	sharedWith?: Aim;
+	/** Words of a pattern. */
+	words?: { set: number; clear: number }[];
+}
+
+/** What a derivation may know of the others. */
+export interface Surroundings {
+	/** The first aim on the same timer, when it is another one. */
+	owner?: TimerUse;
+	/** The use that an aim makes of its timer. */
+	useOf: (aim: string) => TimerUse | undefined;
+	/** Channels that aims claim, as "timer channel"; a follower claims the one of its leader that it needs. */
+	claimed: Set<string>;
 }
 
 /** What every job begins with; reads fields and remembers what cannot be read. */
@@ -84,7 +191,12 @@ export class JobBench {
 	readonly derivation: JobDerivation;
 	readonly core: Hertz | null;
 
-	constructor(plan: Plan, aim: JobAim, clocks: PlanClocks) {
+	constructor(
+		readonly plan: Plan,
+		aim: JobAim,
+		readonly clocks: PlanClocks,
+		readonly around: Surroundings
+	) {
 		const timer = plan.part.timers.find((t) => t.id === aim.timer);
 		this.derivation = { aim, clock: [], kernel: null, fields: {}, strip: [], figures: [], formulas: [], problems: [] };
 		this.core = plan.part.core === undefined ? null : clocks.rate(plan.part.core);
@@ -106,15 +218,49 @@ export class JobBench {
 		return undefined;
 	}
 
+	/** What a link is held at: undefined when it is not held, null when the held value cannot be. `width`: of its register, for what hardware would keep. */
+	held(link: LinkName, least: 0 | 1, limit: number, width?: number): number | undefined | null {
+		const { locks } = this.derivation.aim;
+		if (!Object.hasOwn(locks, link)) return undefined;
+		const value = this.take(`lock-${link}`, readWhole(locks[link], least));
+		if (value === undefined) return null;
+		if (value <= limit) return value;
+		const kept = width === undefined ? {} : { kept: value % 2 ** width };
+		this.say({ code: 'lock-refused', severity: 'fault', link, value, limit, ...kept });
+		return null;
+	}
+
+	/** The held prescale as heldRatio has it. */
+	heldPrescale(): number | undefined | null {
+		const { prescaler } = this.derivation.timer!;
+		const value = this.held('prescale', 1, 2 ** 33);
+		if (typeof value !== 'number' || prescaleCode(prescaler, value) !== undefined) return value;
+		this.say({ code: 'lock-refused', severity: 'fault', link: 'prescale', value, limit: 0 });
+		return null;
+	}
+
 	say(problem: JobProblem): void {
 		this.derivation.problems.push(problem);
 	}
 
-	figure(name: string, value: Rational, unit: Figure['unit']): void {
+	fault(trouble: JobTrouble): void {
+		this.say({ ...trouble, severity: 'fault' });
+	}
+
+	warn(trouble: JobTrouble): void {
+		this.say({ ...trouble, severity: 'warning' });
+	}
+
+	figure(name: string, value: Rational, unit: Unit): void {
 		this.derivation.figures.push({ name, value, unit });
 	}
 
 	formula(code: string, numbers: Record<string, Rational>): void {
 		this.derivation.formulas.push({ code, numbers });
+	}
+
+	/** Software's time for so many core cycles; zero where the part has no core clock. */
+	time(cycles: number): Rational {
+		return this.core ? Rational.int(cycles).div(this.core) : Rational.zero;
 	}
 }

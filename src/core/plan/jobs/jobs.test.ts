@@ -7,6 +7,8 @@ import {
 	fernhollow,
 	newJob,
 	newPlan,
+	newPwmAim,
+	pulsePlaces,
 	readPlan,
 	type CaptureAim,
 	type EncoderAim,
@@ -18,6 +20,7 @@ import {
 	type ToggleAim
 } from '../index.js';
 import secondPlan from '../fixtures/plan-2.json' with { type: 'json' };
+import thirdPlan from '../fixtures/plan-3.json' with { type: 'json' };
 
 const demo = fernhollow();
 const jobOf = (id: string) => demo.aims.find((aim) => aim.id === id) as JobAim;
@@ -40,7 +43,7 @@ const codes = (plan: Plan) =>
 		.map((f) => (f.code === 'field' ? `field ${f.field}` : f.code));
 
 describe('a tick', () => {
-	const tick = (change: Partial<TickAim>) => only('system-tick', change);
+	const tick = (change: Partial<TickAim>) => only('system-tick', { timer: 'timer-g', mode: 'up', ...change });
 	test('of 10 ms at 72 MHz: 720000 ticks are 11 times the counter, so 11.25 x 64000', () => {
 		// 720000 = P x T with T of 65536 at the most: the largest T that divides it is 60000, with P = 12.
 		expect(strip(tick({}))).toEqual(['prescale 12', 'reload 59999']);
@@ -102,7 +105,7 @@ describe('a captured rate', () => {
 	test('takes more edges where one is too coarse', () => {
 		expect(strip(capture({ lowest: '10 kHz', highest: '100 kHz', step: '0.05 %' }))).toEqual(['prescale 1', 'every 4']);
 		expect(derived(capture({})).table!.rows.map((row) => row.chosen)).toEqual([true, false, false, false]);
-		expect(derived(capture({})).curves!.length).toBe(4);
+		expect(derived(capture({})).chart!.series.length).toBe(4);
 	});
 	test.each<[string, Partial<CaptureAim>, string[]]>([
 		['below what any prescale reaches', { lowest: '0.001 Hz', step: '50 %' }, ['capture-wraps']],
@@ -183,7 +186,7 @@ describe('a one-shot', () => {
 /** A fresh job of a kind on Heron-32 at 72 MHz, changed. */
 const fresh = (kind: 'toggle' | 'pair', change: object): Plan => ({
 	...demo,
-	aims: [{ ...newJob(kind, 'n', 'new', demo.part, new Set())!, ...change }]
+	aims: [{ ...newJob(kind, 'n', 'new', { ...demo, aims: [] })!, ...change }]
 });
 
 describe('a clock by toggling', () => {
@@ -202,7 +205,7 @@ describe('a clock by toggling', () => {
 	])('%s', (_, change, want) => expect(codes(toggle(change))).toEqual(want));
 	test('a timer without such an output says so', () => {
 		const part = shippedPart('plover-16')!;
-		const aim = { ...newJob('toggle', 'n', 'new', part, new Set())!, timer: 'core-count', channel: 'due' } as JobAim;
+		const aim = { ...newJob('toggle', 'n', 'new', newPlan('x', part))!, timer: 'core-count', channel: 'due' } as JobAim;
 		expect(codes({ ...newPlan('x', part), aims: [aim] })).toEqual(['cannot-job']);
 	});
 });
@@ -236,24 +239,48 @@ describe('a complementary pair', () => {
 });
 
 describe('jobs and their timers', () => {
-	test('a second aim on a job’s timer is told', () => {
-		const twin = { ...jobOf('wind'), id: 'second', name: 'second' };
-		expect(codes({ ...demo, aims: [jobOf('wind'), twin] })).toEqual(['timer-taken']);
+	test('a second aim on the timer of a job that shares nothing is told', () => {
+		const twin = { ...jobOf('azimuth'), id: 'second', name: 'second' };
+		expect(codes({ ...demo, aims: [jobOf('azimuth'), twin] })).toEqual(['timer-taken']);
 	});
+	test('two captures share a freely counting timer and its prescale, each with a channel of its own', () => {
+		const second = { ...jobOf('wind'), id: 'second', name: 'second', lowest: '100 Hz', highest: '200 Hz', step: '1 %' } as CaptureAim;
+		expect(codes({ ...demo, aims: [jobOf('wind'), second] })).toContain('channel-shared');
+		const plan = { ...demo, aims: [jobOf('wind'), { ...second, channel: 'ch2' }] };
+		expect(codes(plan)).toEqual([]);
+		const shared = derivePlan(plan).jobs[1];
+		// Alone it would take 72 MHz / 100 Hz / 65535, so 11; the first has 550.
+		expect([shared.sharedWith?.name, shared.strip[0].value]).toEqual(['wind cups', 550]);
+	});
+	test('a pulse and a capture do not share one', () => {
+		const pulse = { ...newPwmAim('p', 'pulse', 'timer-f', 'ch2'), rate: '20 kHz' };
+		expect(codes({ ...demo, aims: [jobOf('wind'), pulse] })).toEqual(['timer-taken']);
+	});
+	const KINDS = ['tick', 'capture', 'width', 'encoder', 'oneshot', 'toggle', 'pair', 'divided', 'follower', 'table', 'pattern'] as const;
 	test('a fresh one of every kind is met as it stands, on every part that can do it', () => {
 		for (const part of ['heron-32', 'plover-16', 'sprat-8'].map((id) => shippedPart(id)!))
-			for (const kind of ['tick', 'capture', 'encoder', 'oneshot', 'toggle', 'pair'] as const) {
-				const job = newJob(kind, 'n', 'new', part, new Set());
+			for (const kind of KINDS) {
+				const place = kind === 'follower' ? pulsePlaces(part)[0] : undefined;
+				const led = place ? [newPwmAim('l', 'leader', place.timer.id, place.channel.id)] : [];
+				const plan: Plan = { ...newPlan('x', part), aims: led };
+				const job = newJob(kind, 'n', 'new', plan);
 				if (!job) continue;
-				const plan: Plan = { ...newPlan('x', part), aims: [job] };
-				const found = checkPlan(derivePlan(plan)).filter((f) => f.aim === 'n' && f.severity === 'fault');
+				const found = checkPlan(derivePlan({ ...plan, aims: [...led, job] })).filter((f) => f.aim === 'n' && f.severity === 'fault');
 				expect([part.id, kind, found.map((f) => f.code)]).toEqual([part.id, kind, []]);
 			}
 	});
 	test('a plan of version 2 is read as it was, with its pulses', () => {
-		const { version, ...rest } = readPlan(secondPlan);
-		const { version: old, ...was } = secondPlan;
-		expect([old, version]).toEqual([2, 3]);
-		expect(rest).toEqual(was);
+		const read = readPlan(secondPlan);
+		expect([secondPlan.version, read.version]).toEqual([2, 4]);
+		expect(read.aims.map(({ id, name, timer }) => [id, name, timer])).toEqual(
+			secondPlan.aims.map(({ id, name, timer }) => [id, name, timer])
+		);
+		expect(read.clock).toEqual(secondPlan.clock);
+	});
+	test('a plan of version 3 keeps every word, and what it did not say is as it was meant', () => {
+		const read = readPlan(thirdPlan);
+		for (const [i, aim] of thirdPlan.aims.entries()) expect(read.aims[i]).toMatchObject(aim);
+		expect(read.aims[0]).toMatchObject({ align: 'auto', output: 'auto', sweep: '', group: '', pins: {} });
+		expect(codes(read)).toEqual([]);
 	});
 });

@@ -1,89 +1,144 @@
-import { ppmError, Rational, type Hertz } from '../../exact/index.js';
+import { ppmError, Rational, type Hertz, type Seconds } from '../../exact/index.js';
 import { ratioTable } from '../../solve/index.js';
-import { largest, oneShotFor, type OneShot } from '../../timer/index.js';
+import { largest, oneShotFor, wholeTicks, type OneShot } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
-import { readTime, readTolerance } from '../fields.js';
+import { readSpan, readTime, readTolerance } from '../fields.js';
 import type { OneShotAim } from './aims.js';
-import { JobBench, type JobDerivation } from './job.js';
-import { prescaleLink } from './period.js';
+import { JobBench, type JobDerivation, type Surroundings } from './job.js';
+import { counterLink, prescaleLink, reachOf } from './period.js';
 
 /** A pulse after a trigger (timers.md 6): the finest prescale that holds delay and width, and the ranges of the others. */
-export function deriveOneShot(plan: Plan, aim: OneShotAim, clocks: PlanClocks): JobDerivation {
-	const bench = new JobBench(plan, aim, clocks);
+export function deriveOneShot(plan: Plan, aim: OneShotAim, clocks: PlanClocks, around: Surroundings): JobDerivation {
+	const bench = new JobBench(plan, aim, clocks, around);
 	const { derivation } = bench;
 	const delay = bench.take('delay', readTime(aim.delay));
 	const width = bench.take('width', readTime(aim.width));
 	const tolerance = bench.take('tolerance', readTolerance(aim.tolerance, undefined));
+	const bounce = aim.bounce.trim() === '' ? undefined : bench.take('bounce', readSpan(aim.bounce));
 	const { timer, kernel } = derivation;
 	if (!timer || !kernel) return derivation;
-	const channel = timer.channels.find((c) => c.id === aim.channel);
 	const input = timer.inputs?.find((i) => i.id === aim.input);
-	if (!timer.oneShot || !timer.modes.includes('up'))
-		bench.say({ code: 'cannot-job', severity: 'fault', timer: timer.name, job: 'oneshot' });
-	else if (!channel?.outputs.some((o) => o.model === 'level' && o.sense === 'above'))
-		bench.say({ code: 'place-missing', severity: 'fault', what: aim.channel, timer: timer.name });
-	else if (!input?.actions.includes('start')) bench.say({ code: 'place-missing', severity: 'fault', what: aim.input, timer: timer.name });
-	else if (!timer.oneShot.retrigger.includes(aim.retrigger))
-		bench.say({ code: 'place-missing', severity: 'fault', what: aim.retrigger, timer: timer.name });
-	if (derivation.problems.length > 0 || !delay || !width) return derivation;
-
+	if (!offered(bench, aim) || !delay || !width) return derivation;
+	const prescale = bench.heldPrescale();
+	const most = largest(timer.width);
+	const held = { compare: bench.held('compare', 1, most, timer.width), reload: bench.held('reload', 1, most, timer.width) };
 	const { ratios } = ratioTable(timer.prescaler);
-	const chosen = finest(ratios, kernel, (rate) => oneShotFor(delay, width, rate, timer.width));
+	const tried = prescale === undefined ? ratios : prescale === null ? [] : [prescale];
+	const least = delay.add(width).mul(kernel).toNumber() / 2 ** timer.width / 2;
+	const chosen =
+		held.compare === null || held.reload === null
+			? undefined
+			: finest(tried, least, kernel, (rate) => made(held, delay, width, rate, timer.width));
 	derivation.table = rangeTable(ratios, kernel, timer.width, chosen?.prescale);
 	if (!chosen) {
-		const longest = Rational.int(ratios[ratios.length - 1])
-			.mul(Rational.int(2 ** timer.width))
-			.div(kernel);
-		const wish = delay.add(width);
-		if (wish.compare(longest) > 0) bench.say({ code: 'time-too-long', severity: 'fault', wish, longest });
-		else
-			bench.say({
-				code: 'time-too-short',
-				severity: 'fault',
-				wish: delay.compare(width) < 0 ? delay : width,
-				shortest: Rational.int(ratios[0]).div(kernel)
-			});
+		if (prescale !== null) sayReach(bench, delay, width, tried);
 		return derivation;
 	}
-	const { prescale, made } = chosen;
-	const tick = Rational.int(prescale).div(kernel);
-	const latency = Rational.int(input!.latency).div(kernel);
-	const realDelay = tick.mul(Rational.int(made.delayTicks));
-	const realWidth = tick.mul(Rational.int(made.pulseTicks));
-	derivation.strip = [
-		prescaleLink(timer, prescale),
-		{ name: 'compare', value: made.compare, register: { value: made.compare, width: timer.width } },
-		{ name: 'reload', value: made.reload, register: { value: made.reload, width: timer.width } }
-	];
+	derivation.use = { aim, kind: 'alone', prescale: chosen.prescale };
+	const { compare, reload, delayTicks, pulseTicks } = chosen.made;
+	const tick = Rational.int(chosen.prescale).div(kernel);
+	const realDelay = tick.mul(Rational.int(delayTicks));
+	const realWidth = tick.mul(Rational.int(pulseTicks));
+	derivation.strip = [prescaleLink(timer, chosen.prescale), counterLink(timer, 'compare', compare), counterLink(timer, 'reload', reload)];
 	bench.figure('delay', realDelay, 's');
-	bench.figure('latency', latency, 's');
+	bench.figure('latency', Rational.int(input!.latency).div(kernel), 's');
 	bench.figure('width', realWidth, 's');
+	bench.figure('delay-error', ppmError(realDelay, delay), 'ppm');
 	bench.figure('width-error', ppmError(realWidth, width), 'ppm');
 	bench.figure('tick', tick, 's');
-	bench.formula('oneshot', {
-		delay,
-		width,
-		kernel,
-		prescale: Rational.int(prescale),
-		compare: Rational.int(made.compare),
-		reload: Rational.int(made.reload)
-	});
-	const ppm = ppmError(realWidth, width);
-	if (tolerance && ppm.abs().compare(tolerance) > 0)
-		bench.say({ code: 'time-outside', severity: 'fault', ppm, tolerance, seconds: realWidth, wish: width });
+	const numbers = { compare: Rational.int(compare), reload: Rational.int(reload) };
+	bench.formula('oneshot', { delay, width, kernel, prescale: Rational.int(chosen.prescale), ...numbers });
+	sayOff(bench, realWidth, width, tolerance);
+	if (bounce) sayBounce(bench, aim, bounce, realDelay.add(realWidth));
 	return derivation;
 }
 
-/** The smallest prescale at which the pulse can be made. */
+/** Says what the timer does not offer. */
+function offered(bench: JobBench, aim: OneShotAim): boolean {
+	const timer = bench.derivation.timer!;
+	const channel = timer.channels.find((c) => c.id === aim.channel);
+	const input = timer.inputs?.find((i) => i.id === aim.input);
+	const missing = (what: string) => {
+		bench.fault({ code: 'place-missing', what, timer: timer.name });
+		return false;
+	};
+	if (!timer.oneShot || !timer.modes.includes('up')) {
+		bench.fault({ code: 'cannot-job', timer: timer.name, job: 'oneshot' });
+		return false;
+	}
+	if (!channel?.outputs.some((o) => o.model === 'level' && o.sense === 'above')) return missing(aim.channel);
+	if (!input?.actions.includes(aim.retrigger === 'restart' ? 'restart' : 'start')) return missing(aim.input);
+	return timer.oneShot.retrigger.includes(aim.retrigger) || missing(aim.retrigger);
+}
+
+/** Delay and width at a tick rate, around what is held. */
+function made(
+	held: Record<'compare' | 'reload', number | undefined | null>,
+	delay: Seconds,
+	width: Seconds,
+	tickRate: Hertz,
+	bits: number
+): OneShot | null {
+	if (held.compare === undefined && held.reload === undefined) return oneShotFor(delay, width, tickRate, bits);
+	const delayTicks = held.compare ?? wholeTicks(delay, tickRate).ticks;
+	const reload = held.reload ?? delayTicks + wholeTicks(width, tickRate).ticks - 1;
+	const pulseTicks = reload + 1 - delayTicks;
+	return delayTicks < 1 || pulseTicks < 1 || reload > largest(bits) ? null : { compare: delayTicks, reload, delayTicks, pulseTicks };
+}
+
+function sayReach(bench: JobBench, delay: Seconds, width: Seconds, ratios: ArrayLike<number>): void {
+	const { timer, kernel, aim } = bench.derivation;
+	if (bench.derivation.problems.some(({ code }) => code === 'lock-refused')) return;
+	const held = (['prescale', 'compare', 'reload'] as const).filter((link) => Object.hasOwn(aim.locks, link));
+	const wish = delay.add(width);
+	if (held.length > 0) {
+		bench.fault({ code: 'locks-conflict', links: held, hz: wish.inverse(), wish: wish.inverse() });
+		return;
+	}
+	const longest = Rational.int(ratios[ratios.length - 1])
+		.mul(Rational.int(2 ** timer!.width))
+		.div(kernel!);
+	if (wish.compare(longest) > 0)
+		bench.fault({
+			code: 'time-too-long',
+			wish,
+			longest,
+			reach: reachOf(bench.plan, timer!, wish, longest).filter(({ by }) => by === 'timer')
+		});
+	else
+		bench.fault({ code: 'time-too-short', wish: delay.compare(width) < 0 ? delay : width, shortest: Rational.int(ratios[0]).div(kernel!) });
+}
+
+function sayOff(bench: JobBench, real: Seconds, wish: Seconds, tolerance: Rational | undefined): void {
+	const ppm = ppmError(real, wish);
+	if (!tolerance || ppm.abs().compare(tolerance) <= 0) return;
+	const { locks } = bench.derivation.aim;
+	const held = (['prescale', 'compare', 'reload'] as const).filter((link) => Object.hasOwn(locks, link));
+	if (held.length > 0) bench.fault({ code: 'locks-conflict', links: held, hz: real.inverse(), wish: wish.inverse() });
+	else bench.fault({ code: 'time-outside', ppm, tolerance, seconds: real, wish });
+}
+
+/** Bounces within the pulse are ignored; where they restart it, or outlast it, the pulse is not the one that is wished for. */
+function sayBounce(bench: JobBench, { retrigger }: OneShotAim, bounce: Seconds, busy: Seconds): void {
+	bench.figure('deaf', busy, 's');
+	bench.figure('bounce-margin', busy.sub(bounce), 's');
+	if (bounce.compare(busy) >= 0) bench.fault({ code: 'bounce-longer', bounce, pulse: busy });
+	else if (retrigger === 'restart' && bounce.sign > 0) bench.warn({ code: 'bounce-restarts', bounce });
+}
+
+/** The smallest prescale of `least` or more at which the pulse can be made. */
 function finest(
-	ratios: Float64Array,
+	ratios: ArrayLike<number>,
+	least: number,
 	kernel: Hertz,
 	make: (tickRate: Hertz) => OneShot | null
 ): { prescale: number; made: OneShot } | undefined {
-	for (const prescale of ratios) {
-		const made = make(kernel.div(Rational.int(prescale)));
-		if (made) return { prescale, made };
+	for (const prescale of Array.from(ratios)) {
+		// Half of what the whole pulse needs is surely too little; a held value may need less.
+		if (prescale < least && ratios.length > 1) continue;
+		const found = make(kernel.div(Rational.int(prescale)));
+		if (found) return { prescale, made: found };
 	}
 	return undefined;
 }
@@ -106,7 +161,11 @@ export function rangeTable(
 		],
 		rows: shown.map((ratio) => {
 			const step = Rational.int(ratio).div(kernel);
-			return { values: [Rational.int(ratio), step, step.mul(Rational.int(largest(width) + 1))], chosen: ratio === chosen };
+			return {
+				values: [Rational.int(ratio), step, step.mul(Rational.int(largest(width) + 1))],
+				chosen: ratio === chosen,
+				take: { prescale: String(ratio) }
+			};
 		})
 	};
 }

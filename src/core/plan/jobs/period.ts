@@ -1,42 +1,152 @@
-import { ppmError, Rational, type Hertz, type Ppm } from '../../exact/index.js';
-import { prescaleCode, type TimerProfile } from '../../part/index.js';
-import { ratioTable, topPeriods, type PeriodCandidate } from '../../solve/index.js';
-import { periodGrid, type Counting } from '../../timer/index.js';
-import type { JobBench, StripLink } from './job.js';
+import { ppmError, Rational, type Hertz, type Ppm, type Seconds } from '../../exact/index.js';
+import { prescaleCode, routesTo, type TimerProfile } from '../../part/index.js';
+import { ratioTable, tableOf, topPeriods, type PeriodCandidate } from '../../solve/index.js';
+import { largest, periodGrid, periodTicks, updateRate, type Counting } from '../../timer/index.js';
+import { planClocks } from '../clocks.js';
+import type { Plan } from '../document.js';
+import type { JobBench, LinkName, ReachBy, StripLink, TimerUse } from './job.js';
+
+interface PeriodChoice {
+	/** How many events a wish has (2 for a toggled clock: its rate is half the event rate). */
+	share?: number;
+	/** Only periods of so many ticks or more. */
+	leastTicks?: number;
+}
 
 /**
- * The nearest of all settings to a wished event rate. Says what is out of reach or off, of a wish of `share` events each
- * (2 for a toggled clock: its rate is half the event rate). undefined only where the search has nothing to offer.
+ * The nearest of all settings to a wished event rate, around what is held, or what the timer's first aim has decided. Says
+ * what is out of reach or off. undefined where a held link leaves nothing, or the search has nothing to offer.
  */
 export function choosePeriod(
 	bench: JobBench,
 	counting: Counting,
 	wish: Hertz,
 	tolerance: Ppm | undefined,
-	share = 1
+	{ share = 1, leastTicks }: PeriodChoice = {}
 ): PeriodCandidate | undefined {
-	const { timer, kernel } = bench.derivation;
-	const table = ratioTable(timer!.prescaler);
+	const { derivation } = bench;
+	const { kernel, aim } = derivation;
 	const events = wish.mul(Rational.int(share));
-	const best = topPeriods({ kernel: kernel!, counting, wish: events }, table, { keep: 1 }).best[0];
-	if (!best || (tolerance && best.ppm.abs().compare(tolerance) <= 0)) return best;
+	const asked = { kernel: kernel!, counting, wish: events };
+	const { owner } = bench.around;
+	const best = owner ? adopted(bench, counting, owner, events) : searched(bench, asked, leastTicks);
+	derivation.tradeoff = { counting, kernel: kernel!, wish: events, ...(tolerance && { tolerance }) };
+	if (!best) return undefined;
+	derivation.tradeoff.now = best;
+	derivation.use = owner ?? { aim, kind: 'period', counting, prescale: best.prescale, reload: best.reload };
+	if (owner) derivation.sharedWith = owner.aim;
+	if (tolerance && best.ppm.abs().compare(tolerance) > 0) sayOff(bench, counting, wish, tolerance, best, share);
+	return best;
+}
+
+function searched(bench: JobBench, asked: Parameters<typeof topPeriods>[0], leastTicks: number | undefined): PeriodCandidate | undefined {
+	const { timer } = bench.derivation;
+	const prescale = bench.heldPrescale();
+	const reload = bench.held(
+		'reload',
+		asked.counting.rule === 'exclusive' && asked.counting.mode !== 'updown' ? 0 : 1,
+		largest(timer!.width),
+		timer!.width
+	);
+	if (prescale === null || reload === null) return undefined;
+	const table = prescale === undefined ? ratioTable(timer!.prescaler) : tableOf(Float64Array.of(prescale));
+	if (reload !== undefined) return topPeriods(asked, table, { keep: 1, reload }).best[0];
+	const fine = leastTicks === undefined ? undefined : topPeriods(asked, table, { keep: 1, leastTicks }).best[0];
+	return fine ?? topPeriods(asked, table, { keep: 1 }).best[0];
+}
+
+/** What the timer's first aim has decided, seen against this wish. */
+function adopted(bench: JobBench, counting: Counting, owner: TimerUse, wish: Hertz): PeriodCandidate | undefined {
+	const { aim, timer, kernel } = bench.derivation;
+	if (owner.kind !== 'period' || !owner.counting || owner.reload === undefined) {
+		bench.fault({ code: 'timer-taken', timer: timer!.name, other: owner.aim.name });
+		return undefined;
+	}
+	if (owner.counting.mode !== counting.mode) {
+		bench.fault({ code: 'mode-clash', timer: timer!.name, other: owner.aim.name });
+		return undefined;
+	}
+	const overruled = (['prescale', 'reload'] as const).filter(
+		(link) => Object.hasOwn(aim.locks, link) && aim.locks[link].trim() !== String(link === 'prescale' ? owner.prescale : owner.reload)
+	);
+	if (overruled.length > 0) bench.warn({ code: 'lock-overruled', links: overruled, other: owner.aim.name });
+	const ticks = periodTicks(counting, owner.reload);
+	if (ticks === null) return undefined;
+	const hz = updateRate(kernel!, owner.prescale, ticks);
+	return { prescale: owner.prescale, reload: owner.reload, ticks, hz, ppm: ppmError(hz, wish) };
+}
+
+/** Why a rate is off: another aim's, held links, out of reach, or between two settings. */
+function sayOff(bench: JobBench, counting: Counting, wish: Hertz, tolerance: Ppm, best: PeriodCandidate, share: number): void {
+	const { derivation, plan } = bench;
+	const { timer, kernel, aim } = derivation;
+	const seconds = best.hz.inverse().mul(Rational.int(share));
+	const hz = seconds.inverse();
+	if (bench.around.owner) {
+		bench.fault({ code: 'reload-shared', other: bench.around.owner.aim.name, hz, wish });
+		return;
+	}
+	const held = (['prescale', 'reload'] as const).filter((link) => Object.hasOwn(aim.locks, link));
+	if (held.length > 0) {
+		bench.fault({ code: 'locks-conflict', links: held, hz, wish });
+		return;
+	}
 	const { step, uMin, uMax } = periodGrid(counting);
+	const { ratios } = ratioTable(timer!.prescaler);
 	const time = (ratio: number, u: number) =>
 		Rational.int(ratio)
 			.mul(Rational.int(step * u * share))
 			.div(kernel!);
-	const [shortest, longest] = [time(table.ratios[0], uMin), time(table.ratios[table.ratios.length - 1], uMax)];
+	const [shortest, longest] = [time(ratios[0], uMin), time(ratios[ratios.length - 1], uMax)];
 	const period = wish.inverse();
-	const seconds = best.hz.inverse().mul(Rational.int(share));
-	if (period.compare(longest) > 0) bench.say({ code: 'time-too-long', severity: 'fault', wish: period, longest });
-	else if (period.compare(shortest) < 0) bench.say({ code: 'time-too-short', severity: 'fault', wish: period, shortest });
-	else if (tolerance)
-		bench.say({ code: 'time-outside', severity: 'fault', ppm: ppmError(seconds, period), tolerance, seconds, wish: period });
-	return best;
+	if (period.compare(longest) > 0)
+		bench.fault({ code: 'time-too-long', wish: period, longest, reach: reachOf(plan, timer!, period, longest) });
+	else if (period.compare(shortest) < 0) bench.fault({ code: 'time-too-short', wish: period, shortest });
+	else bench.fault({ code: 'time-outside', ppm: ppmError(seconds, period), tolerance, seconds, wish: period });
+}
+
+/** What would reach a time that is longer than the timer's longest: a larger timer, one more in a row, or a count in software. */
+export function reachOf(plan: Plan, timer: TimerProfile, wish: Seconds, longest: Seconds): ReachBy[] {
+	const reach: ReachBy[] = [];
+	// The timers that no aim uses yet count, too: their gates would be opened.
+	const gates = plan.part.timers.flatMap((one) => (one.gate === undefined ? [] : [[one.gate, 'on']]));
+	const { rate } = planClocks(plan, { ...Object.fromEntries(gates), ...plan.clock });
+	const wider = plan.part.timers.find((one) => {
+		const kernel = rate(one.kernel);
+		const { ratios } = ratioTable(one.prescaler);
+		return (
+			one !== timer &&
+			kernel &&
+			Rational.int(ratios[ratios.length - 1])
+				.mul(Rational.int(2 ** one.width))
+				.div(kernel)
+				.compare(wish) >= 0
+		);
+	});
+	if (wider) reach.push({ by: 'timer', timer: wider.name });
+	const second = plan.part.timers.find(
+		(one) =>
+			(one.inputs ?? []).some((input) => input.actions.includes('clock')) &&
+			routesTo(plan.part, one.id).some(({ from }) => from.timer === timer.id && from.sources.includes('update'))
+	);
+	if (second) reach.push({ by: 'cascade', timer: second.name });
+	const count = -wish.div(longest).neg().floor();
+	if (count < 2n ** 32n) reach.push({ by: 'software', count: Number(count) });
+	return reach;
 }
 
 /** The prescaler's link of the strip. */
 export function prescaleLink(timer: TimerProfile, prescale: number): StripLink {
 	const code = prescaleCode(timer.prescaler, prescale);
-	return { name: 'prescale', value: prescale, ...(typeof code === 'number' && { register: { value: code, width: 16 } }) };
+	return { name: 'prescale', value: prescale, holds: true, ...(typeof code === 'number' && { register: { value: code, width: 16 } }) };
+}
+
+/** A link of the counter's width that can be held. */
+export function counterLink(timer: TimerProfile, name: LinkName, value: number): StripLink {
+	return { name, value, holds: true, register: { value, width: timer.width } };
+}
+
+/** Prescale and reload of a chosen period. */
+export function periodLinks(timer: TimerProfile, { prescale, reload }: { prescale: number; reload: number }): StripLink[] {
+	return [prescaleLink(timer, prescale), counterLink(timer, 'reload', reload)];
 }

@@ -5,6 +5,7 @@
 	import { addAim, addJob } from '$lib/state/edits';
 	import { notices } from '$lib/state/notices.svelte';
 	import { openPlan } from '$lib/state/context';
+	import AimTabs from '$lib/ui/AimTabs.svelte';
 	import AimEntry from '$lib/ui/AimEntry.svelte';
 	import JobEntry from '$lib/ui/JobEntry.svelte';
 
@@ -16,11 +17,16 @@
 	const KINDS: [JobKind | 'pwm', string][] = [
 		['pwm', 'a pulse train (PWM)'],
 		['pair', 'a complementary pair with dead time'],
+		['follower', 'a follower of another aim'],
 		['toggle', 'a clock by toggling'],
+		['table', 'a shape on a carrier (table)'],
 		['tick', 'a tick at even times'],
+		['divided', 'pulses divided in software'],
+		['oneshot', 'a pulse after a trigger'],
+		['pattern', 'a pattern of words to a port'],
 		['capture', 'a rate to measure'],
-		['encoder', 'an encoder to count'],
-		['oneshot', 'a pulse after a trigger']
+		['width', 'a pulse width to measure'],
+		['encoder', 'an encoder to count']
 	];
 	let opened = $state<string | undefined>(untrackFirst());
 
@@ -37,6 +43,7 @@
 	function add(kind: JobKind | 'pwm') {
 		const id = kind === 'pwm' ? addAim(session) : addJob(session, kind);
 		if (id !== undefined) void show(id);
+		else if (kind === 'follower' && session.plan.aims.length === 0) notices.say('A follower needs another aim to follow: add that first.');
 		else notices.say(`${session.plan.part.name} has no timer for this.`);
 	}
 
@@ -67,24 +74,22 @@
 	{@render kinds('Add another kind')}
 {/snippet}
 
-<div class="h-full overflow-y-auto" data-testid="aims">
-	{#each aims as aim (aim.id)}
-		{@const pulse = pulses.get(aim.id)}
-		{@const job = jobs.get(aim.id)}
-		{@const onOpen = () => (opened = opened === aim.id ? undefined : aim.id)}
-		{#if pulse}<AimEntry {session} derivation={pulse} open={opened === aim.id} {onOpen} />
-		{:else if job}<JobEntry {session} derivation={job} open={opened === aim.id} {onOpen} />{/if}
-	{:else}
-		<div class="mx-auto mt-24 max-w-md text-center">
-			<p class="font-serif text-lg">An aim is one signal you want: its rate, its duty, its pin.</p>
-			<p class="mt-1 mb-4 text-soft">Say it in a sentence, and its prescale, reload and compare follow.</p>
-			<button type="button" class="btn-main" onclick={() => void show(addAim(session))}>Add the first aim</button>
-			<p class="mt-3 text-[13px] text-soft">or begin with {@render kinds('another kind')}</p>
-		</div>
-	{/each}
-	{#if aims.length > 0}
-		<div class="px-5 py-4">
-			{@render more()}
-		</div>
-	{/if}
+<div class="grid h-full grid-rows-[auto_minmax(0,1fr)]">
+	<AimTabs planId={session.id} view="aims"><span class="ml-auto">{@render more()}</span></AimTabs>
+	<div class="overflow-y-auto" data-testid="aims">
+		{#each aims as aim (aim.id)}
+			{@const pulse = pulses.get(aim.id)}
+			{@const job = jobs.get(aim.id)}
+			{@const onOpen = () => (opened = opened === aim.id ? undefined : aim.id)}
+			{#if pulse}<AimEntry {session} derivation={pulse} open={opened === aim.id} {onOpen} />
+			{:else if job}<JobEntry {session} derivation={job} open={opened === aim.id} {onOpen} />{/if}
+		{:else}
+			<div class="mx-auto mt-24 max-w-md text-center">
+				<p class="font-serif text-lg">An aim is one signal you want: its rate, its duty, its pin.</p>
+				<p class="mt-1 mb-4 text-soft">Say it in a sentence, and its prescale, reload and compare follow.</p>
+				<button type="button" class="btn-main" onclick={() => void show(addAim(session))}>Add the first aim</button>
+				<p class="mt-3 text-[13px] text-soft">or begin with {@render kinds('another kind')}</p>
+			</div>
+		{/each}
+	</div>
 </div>

@@ -1,25 +1,33 @@
 <script lang="ts">
-	import type { StepCurve } from '../../core/plan/index.js';
+	import type { JobChart } from '../../core/plan/index.js';
 	import { saveFile, fileName } from '../state/export.js';
 	import { theme } from '../state/theme.svelte.js';
 
-	interface Props {
-		curves: StepCurve[];
-		/** The aim's rates in Hz, marked on the chart. */
-		range: [number, number] | undefined;
-		name: string;
-	}
-	let { curves, range, name }: Props = $props();
+	let { chart: shown, name }: { chart: JobChart; name: string } = $props();
 
 	/** Told apart by dash as well as by colour. */
 	const DASHES = [[], [6, 3], [2, 3], [8, 3, 2, 3]];
 	const INKS = ['--color-accent', '--color-warn', '--color-fault', '--color-soft'];
+	const TITLES = {
+		step: { title: 'How fine one count is over the rate', x: 'rate, Hz', y: 'one count, %', log: true },
+		map: { title: 'What the counts stand for', x: 'count', y: 'value', log: false },
+		rows: { title: 'Duty of the rows', x: 'row', y: 'duty, %', log: false }
+	};
 	let canvas: HTMLCanvasElement;
+	const says = $derived(TITLES[shown.code]);
+	const valueTitle = $derived(shown.unit ? `${says.y}, ${shown.unit}` : says.y);
+
+	function labelOf({ label, number }: JobChart['series'][number]): string {
+		if (label === 'every') return number === 1 ? 'every edge' : `every ${number} edges`;
+		if (label === 'gated') return 'edges counted';
+		return label;
+	}
 
 	$effect(() => {
 		void theme.dark;
-		const shown = curves;
-		const marked = range;
+		const { series, range, code } = shown;
+		const { x, log } = says;
+		const y = valueTitle;
 		let ended = false;
 		let destroy: (() => void) | undefined;
 		void import('chart.js/auto').then(({ default: Chart }) => {
@@ -28,7 +36,7 @@
 			const ink = (variable: string) => style.getPropertyValue(variable).trim();
 			const font = { family: style.fontFamily, size: 11 };
 			const axis = (title: string) => ({
-				type: 'logarithmic' as const,
+				type: log ? ('logarithmic' as const) : ('linear' as const),
 				title: { display: true, text: title, color: ink('--color-soft'), font },
 				ticks: { color: ink('--color-soft'), maxTicksLimit: 7, font },
 				grid: { color: ink('--color-grid') }
@@ -36,12 +44,13 @@
 			const chart = new Chart(canvas, {
 				type: 'line',
 				data: {
-					datasets: shown.map(({ every, points }, i) => ({
-						label: every === 1 ? 'every edge' : `every ${every} edges`,
-						data: points.map(({ hz, step }) => ({ x: hz, y: step * 100 })),
+					datasets: series.map((one, i) => ({
+						label: labelOf(one),
+						data: one.points.map(([at, value]) => ({ x: at, y: value })),
 						borderColor: ink(INKS[i % INKS.length]),
 						borderDash: DASHES[i % DASHES.length],
 						borderWidth: 1.8,
+						stepped: code === 'rows',
 						pointRadius: 0
 					}))
 				},
@@ -49,8 +58,8 @@
 					{
 						id: 'range',
 						beforeDatasetsDraw: ({ ctx, chartArea, scales }) => {
-							if (!marked) return;
-							const [from, to] = marked.map((hz) => scales.x.getPixelForValue(hz));
+							if (!range) return;
+							const [from, to] = range.map((at) => scales.x.getPixelForValue(at));
 							ctx.fillStyle = ink('--color-accent-wash');
 							ctx.fillRect(from, chartArea.top, to - from, chartArea.height);
 						}
@@ -59,8 +68,8 @@
 				options: {
 					animation: false,
 					maintainAspectRatio: false,
-					scales: { x: axis('rate, Hz'), y: axis('one count, %') },
-					plugins: { legend: { labels: { color: ink('--color-ink'), boxHeight: 1, font } } }
+					scales: { x: { ...axis(x), ...(log ? {} : { type: 'linear' as const }) }, y: axis(y) },
+					plugins: { legend: { display: series.length > 1, labels: { color: ink('--color-ink'), boxHeight: 1, font } } }
 				}
 			});
 			destroy = () => chart.destroy();
@@ -72,20 +81,20 @@
 	});
 
 	function csv() {
-		const rows = curves.flatMap(({ every, points }) => points.map(({ hz, step }) => `${every},${hz},${step}`));
-		saveFile(`${fileName(name)}-step.csv`, ['every,rate (Hz),relative step', ...rows, ''].join('\n'), 'text/csv');
+		const rows = shown.series.flatMap((one) => one.points.map(([at, value]) => `${labelOf(one)},${at},${value}`));
+		saveFile(`${fileName(name)}-${shown.code}.csv`, [`curve,"${says.x}","${valueTitle}"`, ...rows, ''].join('\n'), 'text/csv');
 	}
 
 	function png() {
-		canvas.toBlob((blob) => blob && saveFile(`${fileName(name)}-step.png`, blob, 'image/png'));
+		canvas.toBlob((blob) => blob && saveFile(`${fileName(name)}-${shown.code}.png`, blob, 'image/png'));
 	}
 </script>
 
 <div class="mb-1 flex gap-3 text-xs">
-	<b class="text-soft">How fine one count is over the rate</b>
+	<b class="text-soft">{says.title}</b>
 	<button type="button" class="ml-auto underline" onclick={png}>PNG</button>
 	<button type="button" class="underline" onclick={csv}>CSV</button>
 </div>
 <div class="mb-2 h-44 rounded-xs border bg-card p-1">
-	<canvas bind:this={canvas} aria-label="Relative step against rate, one curve for every so manieth edge"></canvas>
+	<canvas bind:this={canvas} aria-label="{says.title}: {shown.series.map(labelOf).join(', ')}"></canvas>
 </div>

@@ -1,0 +1,46 @@
+import type { TimerProfile } from '../part/index.js';
+import { derivePlan, placedOn, type Aim, type Derivation, type JobDerivation, type Plan } from '../plan/index.js';
+import { checkPlan, type Finding } from './findings.js';
+
+/** How one timer of the part would serve an aim. */
+export interface Service {
+	timer: TimerProfile;
+	/** The aim as it stands now is on this timer. */
+	own: boolean;
+	/** The aim placed there; left out when the timer cannot do such a job at all. */
+	aim?: Aim;
+	derivation?: Derivation | JobDerivation;
+	/** What is wrong with it there; none: it serves. */
+	faults: Finding[];
+}
+
+/** Every timer of the part with what it would make of an aim, the plan's others standing as they are. */
+export function servers(plan: Plan, aim: Aim): Service[] {
+	return plan.part.timers.map((timer) => {
+		const own = timer.id === aim.timer;
+		const moved = own ? aim : placedOn(aim, timer, plan);
+		if (!moved) return { timer, own, faults: [] };
+		const neighbours = neighbourhood(plan, moved);
+		const derived = derivePlan({ ...plan, aims: neighbours });
+		const faults = checkPlan(derived).filter((finding) => finding.aim === aim.id && finding.severity === 'fault');
+		const derivation = [...derived.aims, ...derived.jobs].find((one) => one.aim.id === aim.id)!;
+		return { timer, own, aim: moved, derivation, faults };
+	});
+}
+
+/** The aims that have a say in how this one comes out: those on its timer, and the leaders it follows with those on theirs. */
+function neighbourhood(plan: Plan, moved: Aim): Aim[] {
+	const aims = plan.aims.map((one) => (one.id === moved.id ? moved : one));
+	const timers = new Set([moved.timer]);
+	let at: Aim | undefined = moved;
+	for (const seen = new Set<string>(); at?.kind === 'follower' && !seen.has(at.id);) {
+		seen.add(at.id);
+		const leader: string = at.leader;
+		at = aims.find(({ id }) => id === leader);
+		if (at) timers.add(at.timer);
+	}
+	// Pins are given out over the whole plan, but only an aim that chose its own can take one from another.
+	return aims.filter(
+		(one) => timers.has(one.timer) || Object.keys(one.pins).length > 0 || one.kind === 'pattern' || one.kind === 'divided'
+	);
+}

@@ -1,0 +1,61 @@
+import type { PartProfile } from '../part/index.js';
+import type { Aim, Plan } from './document.js';
+
+/** Channels of its timer that an aim needs for itself. */
+export function channelsOf(aim: Aim, part: PartProfile): string[] {
+	switch (aim.kind) {
+		case 'tick':
+		case 'divided':
+		case 'pattern':
+			return [];
+		case 'encoder': {
+			const encoder = part.timers.find(({ id }) => id === aim.timer)?.encoder;
+			return encoder ? [encoder.a, encoder.b] : [];
+		}
+		case 'table':
+			return aim.second === '' ? [aim.channel] : [aim.channel, aim.second];
+		default:
+			return [aim.channel];
+	}
+}
+
+/** Every channel that an aim of the plan needs, as "timer channel". */
+export function claimedChannels(plan: Plan): Set<string> {
+	return new Set(plan.aims.flatMap((aim) => channelsOf(aim, plan.part).map((channel) => `${aim.timer} ${channel}`)));
+}
+
+/** How an aim uses its timer: with a reload that others may share, freely counting over the whole width, or for itself alone. */
+export function useKind(aim: Aim): 'period' | 'free' | 'alone' {
+	switch (aim.kind) {
+		case 'encoder':
+		case 'oneshot':
+		case 'divided':
+			return 'alone';
+		case 'width':
+			return 'free';
+		case 'capture':
+			return aim.method === 'gated' ? 'alone' : 'free';
+		case 'tick':
+			if (aim.mode === 'up' || aim.mode === 'down' || aim.mode === 'updown') return 'period';
+			return aim.mode === 'free' || aim.mode === 'advance' ? 'free' : 'alone';
+		default:
+			return 'period';
+	}
+}
+
+/** The aims with each leader before its followers, otherwise in the plan's order. */
+export function leadersFirst(aims: readonly Aim[]): Aim[] {
+	const byId = new Map(aims.map((aim) => [aim.id, aim]));
+	const done = new Set<string>();
+	const order: Aim[] = aims.filter((aim) => aim.kind !== 'follower');
+	const add = (aim: Aim) => {
+		// A ring is cut where it began; the follower says so itself.
+		if (aim.kind !== 'follower' || done.has(aim.id)) return;
+		done.add(aim.id);
+		const leader = byId.get(aim.leader);
+		if (leader) add(leader);
+		order.push(aim);
+	};
+	aims.forEach(add);
+	return order;
+}

@@ -1,0 +1,75 @@
+import { ppmError, Rational, type Seconds } from '../../exact/index.js';
+import { splitCount } from '../../solve/index.js';
+import type { PlanClocks } from '../clocks.js';
+import type { Plan } from '../document.js';
+import { readRate, readSpan, readTolerance, readWhole } from '../fields.js';
+import type { DividedAim } from './aims.js';
+import { JobBench, type JobDerivation, type Surroundings } from './job.js';
+import { makeTick } from './tick.js';
+
+const MOST_FACTORS = 4;
+
+/** Pulses counted out of one tick by software (timers.md 9): the count in factors, each width in whole ticks, and the load. */
+export function deriveDivided(plan: Plan, aim: DividedAim, clocks: PlanClocks, around: Surroundings): JobDerivation {
+	const bench = new JobBench(plan, aim, clocks, around);
+	const { derivation } = bench;
+	const rate = bench.take('every', readRate(aim.every));
+	const tolerance = bench.take('tolerance', readTolerance(aim.tolerance, rate));
+	const service = bench.take('service', readWhole(aim.service, 0));
+	const frame = bench.take('frame', readRate(aim.frame))?.inverse();
+	const frameTolerance = bench.take('frameTolerance', readTolerance(aim.frameTolerance, frame?.inverse()));
+	const factor = bench.take('factor', readWhole(aim.factor, 1));
+	const widths = aim.outputs.map(({ width }, i) => bench.take(`outputs.${i}.width`, readSpan(width)));
+	if (!derivation.timer || !derivation.kernel || !rate || service === undefined) return derivation;
+	const made = makeTick(bench, aim, { rate, tolerance, service });
+	if (!made) return derivation;
+	derivation.use = { ...(derivation.use ?? { aim, prescale: 1 }), kind: 'alone' };
+	if (frame && factor !== undefined) sayFrame(bench, frame, frameTolerance, factor, made.period);
+	sayWidths(bench, aim, widths, made.period, frame);
+	return derivation;
+}
+
+/** How many ticks a frame has, as factors that each fit a software counter: as few as come within the tolerance. */
+function sayFrame(bench: JobBench, frame: Seconds, tolerance: Rational | undefined, factor: number, tick: Seconds): void {
+	const wanted = frame.div(tick).roundHalfUp();
+	const count = Number(wanted);
+	if (wanted > BigInt(factor) ** BigInt(MOST_FACTORS) || wanted >= 2n ** 40n) {
+		bench.fault({ code: 'factors-too-many', count, factor });
+		return;
+	}
+	const off = (product: number) => ppmError(tick.mul(Rational.int(product)), frame);
+	const within = (product: number) => tolerance !== undefined && off(product).abs().compare(tolerance) <= 0;
+	const splits = [1, 2, 3, 4].filter((n) => factor ** n < 2 ** 53).map((n) => splitCount(Math.max(1, count), factor, n));
+	const split =
+		splits.find(({ product }) => within(product)) ??
+		splits.reduce((a, b) => (off(b.product).abs().compare(off(a.product).abs()) < 0 ? b : a));
+	const seconds = tick.mul(Rational.int(split.product));
+	bench.derivation.strip.push({ name: 'factors', value: split.product, list: split.factors });
+	bench.figure('frame', seconds, 's');
+	bench.figure('frame-error', off(split.product), 'ppm');
+	bench.formula('split', { frame, tick, count: Rational.int(count), product: Rational.int(split.product) });
+	if (tolerance && !within(split.product)) bench.fault({ code: 'frame-outside', ppm: off(split.product), tolerance, seconds, wish: frame });
+}
+
+/** Each output's width in whole ticks, and what that rounding costs. */
+function sayWidths(bench: JobBench, aim: DividedAim, widths: (Seconds | undefined)[], tick: Seconds, frame: Seconds | undefined): void {
+	const rows = aim.outputs.flatMap(({ name }, i) => {
+		const width = widths[i];
+		if (!width) return [];
+		const ticks = width.div(tick).roundHalfUp();
+		const real = tick.mul(Rational.of(ticks));
+		if (frame && width.compare(frame) > 0) bench.fault({ code: 'width-over-frame', output: name, width, frame });
+		else if (ticks === 0n && width.sign > 0) bench.fault({ code: 'width-below-tick', output: name, width, tick });
+		return [{ values: [name, width, Rational.of(ticks), real, real.sub(width)], chosen: false }];
+	});
+	bench.derivation.table = {
+		columns: [
+			{ name: 'output', unit: '' },
+			{ name: 'wished-width', unit: 's' },
+			{ name: 'ticks', unit: '' },
+			{ name: 'width', unit: 's' },
+			{ name: 'off-by', unit: 's' }
+		],
+		rows
+	};
+}

@@ -1,0 +1,97 @@
+import { pinsOf, type PartProfile, type PinProfile } from '../part/index.js';
+import type { Aim, Plan } from './document.js';
+import { channelsOf } from './claims.js';
+
+/** A pin that an aim needs. */
+export interface PinUse {
+	aim: string;
+	/** What of the timer is led out: "ch1", "ch1.n", "ext"; of a port the output's or line's name. */
+	what: string;
+	/** The pins that could serve. */
+	offers: PinProfile[];
+	/** The one that does; left out where none is free. */
+	pin?: PinProfile;
+	/** The plan says which; otherwise it is the first free one. */
+	chosen: boolean;
+	trouble?: PinTrouble;
+}
+
+export type PinTrouble =
+	| { code: 'pin-missing'; pin: string; what: string }
+	| { code: 'pin-shared'; pin: string; what: string; other: string }
+	| { code: 'pin-not-led'; pin: string; what: string }
+	| { code: 'pin-none'; what: string };
+
+interface Need {
+	aim: Aim;
+	what: string;
+	offers: PinProfile[];
+	/** A pin's id, or its name. */
+	wanted: string | undefined;
+	/** Nobody minds when it has none. */
+	optional: boolean;
+}
+
+/** Gives every aim its pins: first those that are chosen, then in the plan's order the first free one each. Empty for a part without pins. */
+export function assignPins(plan: Plan): PinUse[] {
+	if ((plan.part.pins ?? []).length === 0) return [];
+	const needs = plan.aims.flatMap((aim) => needsOf(aim, plan.part));
+	const taken = new Map<string, Aim>();
+	const uses = needs.map((need): PinUse => ({ aim: need.aim.id, what: need.what, offers: need.offers, chosen: need.wanted !== undefined }));
+	needs.forEach((need, i) => {
+		if (need.wanted !== undefined) settleChosen(uses[i], need, taken);
+	});
+	needs.forEach((need, i) => {
+		if (need.wanted === undefined) settleFree(uses[i], need, taken);
+	});
+	return uses;
+}
+
+function settleChosen(use: PinUse, { aim, what, offers, wanted }: Need, taken: Map<string, Aim>): void {
+	const pin = offers.find(({ id, name }) => id === wanted || name === wanted);
+	if (!pin) {
+		use.trouble = { code: 'pin-missing', pin: wanted!, what };
+		return;
+	}
+	use.pin = pin;
+	const other = taken.get(pin.id);
+	if (pin.ledOut === false) use.trouble = { code: 'pin-not-led', pin: pin.name, what };
+	else if (other) use.trouble = { code: 'pin-shared', pin: pin.name, what, other: other.name };
+	else taken.set(pin.id, aim);
+}
+
+function settleFree(use: PinUse, { aim, what, offers, optional }: Need, taken: Map<string, Aim>): void {
+	const led = offers.filter(({ ledOut }) => ledOut !== false);
+	const pin = led.find(({ id }) => !taken.has(id));
+	if (pin) {
+		use.pin = pin;
+		taken.set(pin.id, aim);
+	} else if (led.length > 0) {
+		use.pin = led[0];
+		use.trouble = { code: 'pin-shared', pin: led[0].name, what, other: taken.get(led[0].id)!.name };
+	} else if (!optional) use.trouble = { code: 'pin-none', what };
+}
+
+function needsOf(aim: Aim, part: PartProfile): Need[] {
+	const timer = part.timers.find(({ id }) => id === aim.timer);
+	const port = (items: readonly { name: string; pin: string }[]): Need[] =>
+		items
+			.filter(({ pin }) => pin.trim() !== '')
+			.map(({ name, pin }) => ({ aim, what: name, offers: part.pins ?? [], wanted: pin.trim(), optional: false }));
+	if (aim.kind === 'divided') return port(aim.outputs);
+	if (aim.kind === 'pattern') return port(aim.lines);
+	if (!timer) return [];
+	const need = (what: string, optional = false): Need => ({
+		aim,
+		what,
+		offers: pinsOf(part, `${timer.id}.${what}`),
+		wanted: Object.hasOwn(aim.pins, what) ? aim.pins[what] : undefined,
+		optional
+	});
+	const channels = channelsOf(aim, part).filter((id) => timer.channels.some((channel) => channel.id === id));
+	const needs = channels.map((id) => need(id));
+	if (aim.kind === 'pair') needs.push(need(`${aim.channel}.n`));
+	// A trigger may come from inside the part.
+	if (aim.kind === 'oneshot') needs.push(need(aim.input, true));
+	return needs;
+}
