@@ -10,37 +10,46 @@ export interface Service {
 	/** The aim placed there; left out when the timer cannot do such a job at all. */
 	aim?: Aim;
 	derivation?: Derivation | JobDerivation;
-	/** What is wrong with it there; none: it serves. */
+	/** What is wrong with it there, or would go wrong with others by it; none: it serves. */
 	faults: Finding[];
 }
 
 /** Every timer of the part with what it would make of an aim, the plan's others standing as they are. */
 export function servers(plan: Plan, aim: Aim): Service[] {
+	const now = new Set(faultsOf(plan).map(keyOf));
 	return plan.part.timers.map((timer) => {
 		const own = timer.id === aim.timer;
 		const moved = own ? aim : placedOn(aim, timer, plan);
 		if (!moved) return { timer, own, faults: [] };
 		const neighbours = neighbourhood(plan, moved);
 		const derived = derivePlan({ ...plan, aims: neighbours });
-		const faults = checkPlan(derived).filter((finding) => finding.aim === aim.id && finding.severity === 'fault');
+		const found = checkPlan(derived).filter(({ severity, aim: one }) => severity === 'fault' && one !== undefined);
+		const harmed = own ? [] : found.filter((finding) => finding.aim !== aim.id && !now.has(keyOf(finding)));
+		const faults = [...found.filter((finding) => finding.aim === aim.id), ...harmed];
 		const derivation = [...derived.aims, ...derived.jobs].find((one) => one.aim.id === aim.id)!;
 		return { timer, own, aim: moved, derivation, faults };
 	});
 }
 
-/** The aims that have a say in how this one comes out: those on its timer, and the leaders it follows with those on theirs. */
+/** The aims that have a say in how this one comes out: those on its timer, with their leaders and all on the leaders' timers. */
 function neighbourhood(plan: Plan, moved: Aim): Aim[] {
 	const aims = plan.aims.map((one) => (one.id === moved.id ? moved : one));
+	const timerOf = new Map(aims.map(({ id, timer }) => [id, timer]));
 	const timers = new Set([moved.timer]);
-	let at: Aim | undefined = moved;
-	for (const seen = new Set<string>(); at?.kind === 'follower' && !seen.has(at.id);) {
-		seen.add(at.id);
-		const leader: string = at.leader;
-		at = aims.find(({ id }) => id === leader);
-		if (at) timers.add(at.timer);
+	for (let before = 0; before < timers.size;) {
+		before = timers.size;
+		for (const one of aims) if (one.kind === 'follower' && timers.has(one.timer)) timers.add(timerOf.get(one.leader) ?? one.timer);
 	}
 	// Pins are given out over the whole plan, but only an aim that chose its own can take one from another.
 	return aims.filter(
 		(one) => timers.has(one.timer) || Object.keys(one.pins).length > 0 || one.kind === 'pattern' || one.kind === 'divided'
 	);
+}
+
+function faultsOf(plan: Plan): Finding[] {
+	return checkPlan(derivePlan(plan)).filter(({ severity }) => severity === 'fault');
+}
+
+function keyOf({ aim, code }: Finding): string {
+	return `${aim} ${code}`;
 }

@@ -13,7 +13,7 @@ export function channelsOf(aim: Aim, part: PartProfile): string[] {
 			return encoder ? [encoder.a, encoder.b] : [];
 		}
 		case 'table':
-			return aim.second === '' ? [aim.channel] : [aim.channel, aim.second];
+			return aim.second === '' || aim.second === aim.channel ? [aim.channel] : [aim.channel, aim.second];
 		default:
 			return [aim.channel];
 	}

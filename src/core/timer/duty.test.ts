@@ -18,6 +18,16 @@ function levels({ mode, rule, width }: Counting, reload: number, output: OutputR
 		const falling = (i: number) => mode === 'down' || (mode === 'updown' && i >= reload);
 		return values.map((n, i) => (falling(i) ? n <= compare : n < compare) === (output === 'below'));
 	}
+	if (output === 'turns') {
+		// The second period: each value but 0 and those on the way down is reached going up.
+		let on = false;
+		const level = values.concat(values).map((n, i) => {
+			const up = i % ticks > 0 && i % ticks <= reload;
+			if (n === compare) on = !up;
+			return on;
+		});
+		return level.slice(ticks);
+	}
 	const level: boolean[] = [];
 	let now = false;
 	for (let turn = 0; turn < 2; turn++) {
@@ -38,7 +48,7 @@ const RULES: [Counting['mode'], Counting['rule'], OutputRule[]][] = [
 	['up', 'exclusive', ['below', 'above', 'enter', 'leave']],
 	['down', 'inclusive', ['below', 'above', 'enter', 'leave']],
 	['down', 'exclusive', ['below', 'above', 'enter', 'leave']],
-	['updown', 'inclusive', ['below', 'above']]
+	['updown', 'inclusive', ['below', 'above', 'turns']]
 ];
 const WIDTH = 4;
 const CASES = RULES.flatMap(([mode, rule, outputs]) => outputs.map((output) => [mode, rule, output] as const));

@@ -1,5 +1,5 @@
-import { servers, type Finding } from '../../core/check/index.js';
-import { joinSteps, setStep, type Aim, type LinkName, type Plan, type Step } from '../../core/plan/index.js';
+import { checkPlan, servers, type Finding } from '../../core/check/index.js';
+import { applyStep, derivePlan, joinSteps, setStep, type Aim, type LinkName, type Plan, type Step } from '../../core/plan/index.js';
 
 /** A step that ends a finding, with the words for its button. */
 export interface Mend {
@@ -53,7 +53,9 @@ function aimMends(plan: Plan, aim: Aim, index: number, finding: Finding): Mend[]
 		case 'width-wraps':
 			return [set('overflows', 'counted', 'Count overflows')];
 		case 'capture-coarse':
-			return aim.kind === 'capture' && aim.method === 'capture' ? [set('method', 'switched', 'Count edges where that is finer')] : [];
+			return aim.kind === 'capture' && aim.method === 'capture'
+				? [set('method', 'switched', 'Count edges where that is finer')].filter((mend) => ends(plan, mend, finding))
+				: [];
 		case 'filter-too-slow':
 			return [
 				set(
@@ -131,4 +133,9 @@ function moves(plan: Plan, aim: Aim, index: number): Mend[] {
 	if (!found?.aim) return [];
 	const text = `Move to ${found.timer.name}`;
 	return [{ text, step: setStep(plan, ['aims', index], found.aim, `${text}: ${aim.name || 'an aim'}`) }];
+}
+
+/** Is the finding gone after it? */
+function ends(plan: Plan, { step }: Mend, { code, aim }: Finding): boolean {
+	return !checkPlan(derivePlan(applyStep(plan, step))).some((finding) => finding.code === code && finding.aim === aim);
 }

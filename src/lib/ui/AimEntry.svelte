@@ -4,6 +4,7 @@
 	import { outputText, problemText } from '../text/index.js';
 	import Strip from './Strip.svelte';
 	import AimActions from './AimActions.svelte';
+	import AimArticle from './AimArticle.svelte';
 	import AimFindings from './AimFindings.svelte';
 	import TypedField from './TypedField.svelte';
 	import Working from './Working.svelte';
@@ -20,6 +21,7 @@
 	const { aim, wish } = $derived(derivation);
 	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
 	/** Out of sight an aim costs nothing; but what is skipped is also clipped, and a message at a field may stand out. */
+	const MOST_AT_ONCE = 24;
 	const unmarked = $derived(Object.keys(wish.problems).length === 0);
 	const places = $derived(
 		pulsePlaces(session.plan.part).map(({ timer, channel, pins }) => ({
@@ -65,10 +67,13 @@
 	}
 </script>
 
-<article
+<AimArticle
 	id={aim.id}
-	class={['border-b px-5 py-4', unmarked && '[contain-intrinsic-size:auto_13rem] [content-visibility:auto]', open && 'bg-card/60']}
-	data-testid="aim"
+	testid="aim"
+	name={aim.name || 'unnamed aim'}
+	{open}
+	marked={!unmarked}
+	lazy={session.plan.aims.length > MOST_AT_ONCE}
 >
 	<div class="flex items-start gap-4">
 		<p class="mb-1.5 min-w-0 flex-1 font-serif text-[16.5px] leading-[2]">
@@ -183,4 +188,4 @@
 	<Strip {session} {derivation} />
 	<AimFindings {session} aim={aim.id} />
 	{#if open}<Working {session} {derivation} />{/if}
-</article>
+</AimArticle>

@@ -154,7 +154,7 @@
 								<td>{glance.place}</td>
 								<td class="num text-[12.5px]">{glance.wish}</td>
 								<td>
-									{#each glance.comes as { value, unit }, i (i)}{#if i > 0},
+									{#each glance.comes as { value, unit }, i (i)}{#if i > 0}<span class="px-1 text-soft">·</span>
 										{/if}<Num {value} {unit} digits={6} />{:else}<span class="text-soft">not derived</span>{/each}
 								</td>
 								<td class="whitespace-nowrap">

@@ -3,7 +3,7 @@
 	import { setStep, type Aim } from '../../core/plan/index.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { nodeName } from '../state/ladder.js';
-	import { findingText } from '../text/index.js';
+	import { findingPlace, findingText } from '../text/index.js';
 	import Num from './Num.svelte';
 
 	let { session, aim }: { session: PlanSession; aim: Aim } = $props();
@@ -51,7 +51,8 @@
 				<span class={serves ? '' : 'text-soft'}>
 					{#if !service.aim}cannot do this job
 					{:else if serves}serves{#if rateOf(service)}: <Num value={rateOf(service)!} unit="Hz" digits={6} />{/if}, {service.timer.width} bits
-					{:else}{findingText(service.faults[0])}{/if}
+					{:else}{#if service.faults[0].aim !== aim.id}<b class="font-semibold">{findingPlace(service.faults[0], session.plan)}</b> would suffer:
+						{/if}{findingText(service.faults[0])}{/if}
 				</span>
 				{#if service.own}<span class="text-soft">here</span>
 				{:else if service.aim}

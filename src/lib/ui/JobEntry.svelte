@@ -4,6 +4,7 @@
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { problemText } from '../text/index.js';
 	import AimActions from './AimActions.svelte';
+	import AimArticle from './AimArticle.svelte';
 	import AimFindings from './AimFindings.svelte';
 	import JobStrip from './JobStrip.svelte';
 	import JobWorking from './JobWorking.svelte';
@@ -23,6 +24,7 @@
 	const { aim, fields } = $derived(derivation);
 	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
 	const tokens = $derived(sentenceOf(aim, session.plan));
+	const MOST_AT_ONCE = 24;
 	const unmarked = $derived(Object.keys(fields).length === 0);
 	const name = $derived(aim.name || 'the aim');
 
@@ -45,10 +47,13 @@
 	}
 </script>
 
-<article
+<AimArticle
 	id={aim.id}
-	class={['border-b px-5 py-4', unmarked && '[contain-intrinsic-size:auto_11rem] [content-visibility:auto]', open && 'bg-card/60']}
-	data-testid="job"
+	testid="job"
+	name={aim.name || 'unnamed aim'}
+	{open}
+	marked={!unmarked}
+	lazy={session.plan.aims.length > MOST_AT_ONCE}
 >
 	<div class="flex items-start gap-4">
 		<p class="mb-1.5 min-w-0 flex-1 font-serif text-[16.5px] leading-[2]">
@@ -81,4 +86,4 @@
 	<JobStrip {session} {derivation} />
 	<AimFindings {session} aim={aim.id} />
 	{#if open}<JobWorking {session} {derivation} />{/if}
-</article>
+</AimArticle>
