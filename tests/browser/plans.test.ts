@@ -35,7 +35,7 @@ describe('a plan of one’s own', () => {
 		for (let i = 0; i < 4; i++) await page.press('Add an aim');
 		expect((await page.all('[data-testid=aim]')).length).toBe(5);
 		await page.choose('Pin, timer and channel of signal 2', 'A8 (Timer A, channel 1)');
-		await page.until('[data-testid=findings-line]', 'drives “buzzer” already');
+		await page.until('[data-testid=findings-line]', 'serves “buzzer” already');
 		for (let i = 0; i < 5; i++) await page.chord(Key.CONTROL, 'z');
 		await page.driver.wait(async () => (await page.all('[data-testid=aim]')).length === 1, 5000);
 		await page.press('Delete');

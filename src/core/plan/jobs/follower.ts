@@ -64,7 +64,8 @@ function leaderOf(bench: JobBench, { leader, timer }: FollowerAim): Leader | und
 		return undefined;
 	}
 	if (use?.kind !== 'period' || !use.counting || use.reload === undefined || !kernel) {
-		bench.fault({ code: 'leader-unclear', leader: aim.name });
+		// Its leader says itself what is wrong.
+		bench.warn({ code: 'leader-unclear', leader: aim.name });
 		return undefined;
 	}
 	const ticks = periodTicks(use.counting, use.reload)!;
