@@ -98,7 +98,7 @@ describe('aims of other kinds', () => {
 		await see('heater-b');
 		await page.until('#heater-b', '120 deg');
 		await page.choose('Trigger input of dew heater B', 'trigger 2');
-		await page.until('#heater-b', 'reaches not “in2” of Timer H on this part');
+		await page.until('#heater-b', 'does not reach “in2” of Timer H on this part');
 		await page.press('Take the input that it reaches');
 		await page.until('#heater-b', '120 deg');
 		await page.until(LINE, 'Every aim is met.');

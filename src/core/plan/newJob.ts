@@ -156,7 +156,7 @@ function settledOn(job: JobAim, timer: TimerProfile, plan: Plan): JobAim {
 			const retrigger = timer.oneShot!.retrigger;
 			return {
 				...job,
-				channel: free(pulseChannels(timer))!,
+				channel: free(pulseChannels(timer)),
 				input: input.id,
 				retrigger: retrigger.includes(job.retrigger) ? job.retrigger : retrigger[0]
 			};
@@ -164,7 +164,7 @@ function settledOn(job: JobAim, timer: TimerProfile, plan: Plan): JobAim {
 		case 'pattern':
 			return job;
 		default:
-			return { ...job, channel: free(channelsFor(job.kind, timer))! };
+			return { ...job, channel: free(channelsFor(job.kind, timer)) };
 	}
 }
 

@@ -78,7 +78,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 				]),
 				', served in',
 				field('service', 'Service time in core cycles'),
-				'core cycles. From reading',
+				`${cyclesWord(aim.service)}. From reading`,
 				field('from', 'First reading', 3),
 				'to',
 				field('to', 'Second reading', 3),
@@ -109,7 +109,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 				]),
 				', served in',
 				field('service', 'Service time in core cycles'),
-				'core cycles; by',
+				`${cyclesWord(aim.service)}; by`,
 				choice('method', 'Method', aim.method, [
 					['capture', 'time between edges'],
 					['gated', 'edges counted'],
@@ -145,7 +145,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 				]),
 				', served in',
 				field('service', 'Service time in core cycles'),
-				'core cycles, filter',
+				`${cyclesWord(aim.service)}, filter`,
 				filters(aim.filter, timer?.channels.find((c) => c.id === aim.channel)?.capture?.filters),
 				'; one',
 				field('unit', 'Unit', 3),
@@ -271,7 +271,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 				modes(aim.mode),
 				', served in',
 				field('service', 'Service time in core cycles'),
-				'core cycles; a pulse each every',
+				`${cyclesWord(aim.service)}; a pulse each every`,
 				field('frame', 'Period of the pulses'),
 				'±',
 				field('frameTolerance', 'Tolerance of that period'),
@@ -297,7 +297,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 				field('least', 'Least lag in core cycles', 2),
 				'to',
 				field('most', 'Greatest lag in core cycles', 2),
-				'core cycles after its update,',
+				`${cyclesWord(aim.most)} after its update,`,
 				choice('loop', 'At the end', aim.loop, [
 					['yes', 'again and again'],
 					['no', 'once']
@@ -414,7 +414,7 @@ function tableSentence(
 			['immediate', 'at once']
 		]),
 		field('lag', 'Lag of the write in core cycles', 2),
-		'core cycles after each update,',
+		`${cyclesWord(aim.lag)} after each update,`,
 		choice('prefill', 'Before the start', aim.prefill, [
 			['yes', 'filled before the start'],
 			['no', 'not filled before']
@@ -455,6 +455,11 @@ function pairText(part: PartProfile, timer: TimerProfile, id: string, name: stri
 			.map((pin) => pin.name)
 			.join(' or ') || 'no pin';
 	return `${pins('')} and ${pins('.n')} (${name})`;
+}
+
+/** A bare number is in core cycles; a time says so itself. */
+function cyclesWord(text: string): string {
+	return /[a-zµμ]\s*$/i.test(text) && !/^\s*0[xb]/i.test(text) ? '' : 'core cycles';
 }
 
 function ordinal(k: number): string {

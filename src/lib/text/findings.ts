@@ -279,7 +279,7 @@ export function findingText(finding: Finding): string {
 		case 'leader-full':
 			return `Every compare of ${finding.timer} is in use: none is left to start this one so much after “${finding.leader}”.`;
 		case 'no-route':
-			return `“${finding.event}” of ${finding.from} reaches ${finding.input === 'auto' ? 'no input' : `not “${finding.input}”`} of ${finding.to} on this part.${finding.nearest ? '' : ' No other timer can be reached by it either.'}`;
+			return `“${finding.event}” of ${finding.from} ${finding.input === 'auto' ? 'reaches no input' : `does not reach “${finding.input}”`} of ${finding.to} on this part.${finding.nearest ? '' : ' No other timer can be reached by it either.'}`;
 		case 'no-action':
 			return `${finding.timer} has no input that could ${finding.action} it${finding.input === 'any' ? '' : ` by ${finding.input}`}.`;
 		case 'lag-outside':

@@ -81,7 +81,7 @@
 			<TypedField label="Name of the signal" value={aim.name} least={8} onInput={(text, first) => set('name', text, first)} />
 			on
 			<select
-				class="plain-select font-sans text-[14px]"
+				class="max-w-50 plain-select font-sans text-[14px]"
 				aria-label="Pin, timer and channel of {aim.name}"
 				value="{aim.timer} {aim.channel}"
 				onchange={(event) => place(event.currentTarget.value)}
@@ -114,16 +114,19 @@
 				value={aim.bits}
 				problem={problem('bits')}
 				onInput={(text, first) => set('bits', text, first)}
-			/>, active
-			<select
-				class="plain-select font-sans text-[14px]"
-				aria-label="Active level of {aim.name}"
-				value={aim.polarity}
-				onchange={(event) => session.set(['aims', index, 'polarity'], event.currentTarget.value, `turn the polarity of ${aim.name}`)}
+			/>,
+			<span class="whitespace-nowrap"
+				>active
+				<select
+					class="plain-select font-sans text-[14px]"
+					aria-label="Active level of {aim.name}"
+					value={aim.polarity}
+					onchange={(event) => session.set(['aims', index, 'polarity'], event.currentTarget.value, `turn the polarity of ${aim.name}`)}
+				>
+					<option value="high">high</option>
+					<option value="low">low</option>
+				</select>.</span
 			>
-				<option value="high">high</option>
-				<option value="low">low</option>
-			</select>.
 		</p>
 		<AimActions {session} {aim} {open} {onOpen} />
 	</div>

@@ -51,8 +51,9 @@
 				<span class={serves ? '' : 'text-soft'}>
 					{#if !service.aim}cannot do this job
 					{:else if serves}serves{#if rateOf(service)}: <Num value={rateOf(service)!} unit="Hz" digits={6} />{/if}, {service.timer.width} bits
-					{:else}{#if service.faults[0].aim !== aim.id}<b class="font-semibold">{findingPlace(service.faults[0], session.plan)}</b> would suffer:
-						{/if}{findingText(service.faults[0])}{/if}
+					{:else}{#if service.faults[0].aim !== aim.id}<b class="font-semibold">{findingPlace(service.faults[0], session.plan)}</b> would suffer:&nbsp;{/if}{findingText(
+							service.faults[0]
+						)}{/if}
 				</span>
 				{#if service.own}<span class="text-soft">here</span>
 				{:else if service.aim}

@@ -30,11 +30,15 @@
 
 	const valueOf = (key: string) => String((aim as unknown as Record<string, unknown>)[key] ?? '');
 
-	/** No space before a comma or a full stop. */
-	function spaceAfter(i: number): string {
+	/** The commas and stops that a field or choice keeps with it at the end of a line. */
+	function stopAfter(i: number): string {
 		const next = tokens[i + 1];
-		if (tokens[i] === '(') return '';
-		return typeof next === 'string' && /^[,.;)]/.test(next) ? '' : ' ';
+		return typeof next === 'string' ? (/^[,.;:)]+/.exec(next)?.[0] ?? '') : '';
+	}
+
+	function words(i: number): string {
+		const token = tokens[i] as string;
+		return i > 0 && typeof tokens[i - 1] !== 'string' ? token.replace(/^[,.;:)]+/, '') : token;
 	}
 
 	function set(key: string, text: string, first: boolean) {
@@ -58,24 +62,22 @@
 	<div class="flex items-start gap-4">
 		<p class="mb-1.5 min-w-0 flex-1 font-serif text-[16.5px] leading-[2]">
 			{#each tokens as token, i (i)}
-				{#if typeof token === 'string'}{token}{:else if 'field' in token}
-					<TypedField
-						label="{token.label} of {name}"
-						value={valueOf(token.field)}
-						least={token.least ?? 4}
-						problem={fields[token.field] && problemText(fields[token.field])}
-						onInput={(text, first) => set(token.field, text, first)}
-					/>
-				{:else}
-					<select
-						class="plain-select font-sans text-[14px]"
-						aria-label="{token.label} of {name}"
-						value={valueOf(token.choice)}
-						onchange={(event) => choose(token.choice, event.currentTarget.value)}
-					>
-						{#each token.options as [value, text] (value)}<option {value}>{text}</option>{/each}
-					</select>
-				{/if}{spaceAfter(i)}
+				{#if typeof token === 'string'}{words(i)}{:else}<span class="whitespace-nowrap"
+						>{#if 'field' in token}<TypedField
+								label="{token.label} of {name}"
+								value={valueOf(token.field)}
+								least={token.least ?? 4}
+								problem={fields[token.field] && problemText(fields[token.field])}
+								onInput={(text, first) => set(token.field, text, first)}
+							/>{:else}<select
+								class="plain-select font-sans text-[14px]"
+								aria-label="{token.label} of {name}"
+								value={valueOf(token.choice)}
+								onchange={(event) => choose(token.choice, event.currentTarget.value)}
+							>
+								{#each token.options as [value, text] (value)}<option {value}>{text}</option>{/each}
+							</select>{/if}{stopAfter(i)}</span
+					>{/if}{tokens[i] === '(' ? '' : ' '}
 			{/each}
 		</p>
 		<AimActions {session} {aim} {open} {onOpen} />

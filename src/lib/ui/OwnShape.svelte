@@ -17,7 +17,7 @@
 	<textarea
 		class="h-24 w-72 rounded-xs border bg-card px-2 py-1 num text-[12.5px]"
 		aria-label="Own shape of {aim.name}"
-		placeholder={'0\n0.5\n100 %\n-0.5, 850 us'}
+		placeholder="0&#10;0.5&#10;100 %&#10;-0.5, 850 us"
 		value={aim.own}
 		onfocus={() => (fresh = true)}
 		oninput={(event) => {

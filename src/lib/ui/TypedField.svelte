@@ -44,7 +44,7 @@
 		<span
 			id="{id}-problem"
 			role="alert"
-			class="absolute top-full left-0 z-20 mt-1 w-72 rounded-xs border border-fault bg-card px-2 py-1 font-sans text-xs leading-snug text-fault shadow-sm"
+			class="absolute top-full left-0 z-20 mt-1 w-72 rounded-xs border border-fault bg-card px-2 py-1 font-sans text-xs leading-snug whitespace-normal text-fault shadow-sm"
 			>{problem}</span
 		>
 	{/if}

@@ -37,7 +37,7 @@ export function deriveCapture(plan: Plan, aim: CaptureAim, clocks: PlanClocks, a
 	const lowest = bench.take('lowest', readRate(aim.lowest));
 	const highest = bench.take('highest', readRate(aim.highest));
 	const wanted = bench.take('step', readTolerance(aim.step, highest))?.div(Rational.int(1_000_000));
-	const service = bench.take('service', readWhole(aim.service, 0));
+	const service = bench.cycles('service', aim.service);
 	const every = aim.every === 'auto' ? undefined : bench.take('every', readWhole(aim.every, 1));
 	const gate = aim.method === 'capture' ? undefined : bench.take('gate', readTime(aim.gate));
 	const { timer, kernel } = derivation;

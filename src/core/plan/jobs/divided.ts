@@ -15,7 +15,7 @@ export function deriveDivided(plan: Plan, aim: DividedAim, clocks: PlanClocks, a
 	const { derivation } = bench;
 	const rate = bench.take('every', readRate(aim.every));
 	const tolerance = bench.take('tolerance', readTolerance(aim.tolerance, rate));
-	const service = bench.take('service', readWhole(aim.service, 0));
+	const service = bench.cycles('service', aim.service);
 	const frame = bench.take('frame', readRate(aim.frame))?.inverse();
 	const frameTolerance = bench.take('frameTolerance', readTolerance(aim.frameTolerance, frame?.inverse()));
 	const factor = bench.take('factor', readWhole(aim.factor, 1));

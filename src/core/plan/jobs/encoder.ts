@@ -95,7 +95,7 @@ function sayMap(bench: JobBench, [low, high]: readonly (Quantity | undefined)[],
 	const at = (count: number) => low.value.add(span.mul(Rational.ratio(count, whole))).mul(scale);
 	bench.figure('map-step', span.div(Rational.int(whole)).abs().mul(scale), unit);
 	bench.formula('map', { low: low.value.mul(scale), high: high.value.mul(scale), whole: Rational.int(whole) });
-	const counts = Array.from({ length: MAP_ROWS + 1 }, (_, i) => Math.round((i * last) / MAP_ROWS));
+	const counts = Array.from({ length: MAP_ROWS + 1 }, (_, i) => Math.min(last, Math.round((i * whole) / MAP_ROWS)));
 	bench.derivation.table = {
 		columns: [
 			{ name: 'count', unit: '' },

@@ -1,4 +1,4 @@
-import { Rational, type Hertz } from '../../exact/index.js';
+import { Rational, readQuantity, type Hertz } from '../../exact/index.js';
 import { prescaleCode, type TimerProfile } from '../../part/index.js';
 import type { Counting } from '../../timer/index.js';
 import type { ClockLink, PlanClocks } from '../clocks.js';
@@ -237,6 +237,14 @@ export class JobBench {
 		if (typeof value !== 'number' || prescaleCode(prescaler, value) !== undefined) return value;
 		this.say({ code: 'lock-refused', severity: 'fault', link: 'prescale', value, limit: 0 });
 		return null;
+	}
+
+	/** Core cycles, as a count or as a time, which is rounded up to whole cycles. */
+	cycles(name: string, text: string): number | undefined {
+		const read = readQuantity(text);
+		if (!read.ok || read.quantity.dimension !== 'time' || !this.core) return this.take(name, readWhole(text, 0));
+		const cycles = -read.quantity.value.mul(this.core).neg().floor();
+		return this.take(name, readWhole(String(cycles), 0));
 	}
 
 	say(problem: JobProblem): void {

@@ -14,8 +14,8 @@ export function derivePattern(plan: Plan, aim: PatternAim, clocks: PlanClocks, a
 	const { derivation } = bench;
 	const rate = bench.take('rate', readRate(aim.rate));
 	const tolerance = bench.take('tolerance', readTolerance(aim.tolerance, rate));
-	const least = bench.take('least', readWhole(aim.least, 0));
-	const most = bench.take('most', readWhole(aim.most, 0));
+	const least = bench.cycles('least', aim.least);
+	const most = bench.cycles('most', aim.most);
 	const bits = aim.lines.map(({ bit }, i) => bench.take(`lines.${i}.bit`, readWhole(bit, 0)));
 	const { timer, kernel } = derivation;
 	if (!timer || !kernel) return derivation;

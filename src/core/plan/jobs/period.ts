@@ -109,8 +109,9 @@ function sayOff(bench: JobBench, counting: Counting, wish: Hertz, tolerance: Ppm
 export function reachOf(plan: Plan, timer: TimerProfile, wish: Seconds, longest: Seconds): ReachBy[] {
 	const reach: ReachBy[] = [];
 	// The timers that no aim uses yet count, too: their gates would be opened.
-	const gates = plan.part.timers.flatMap((one) => (one.gate === undefined ? [] : [[one.gate, 'on']]));
-	const { rate } = planClocks(plan, { ...Object.fromEntries(gates), ...plan.clock });
+	const open: Plan['clock'] = {};
+	for (const { gate } of plan.part.timers) if (gate !== undefined) open[gate] = 'on';
+	const { rate } = planClocks(plan, { ...open, ...plan.clock });
 	const wider = plan.part.timers.find((one) => {
 		const kernel = rate(one.kernel);
 		const { ratios } = ratioTable(one.prescaler);

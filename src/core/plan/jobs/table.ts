@@ -3,7 +3,7 @@ import type { PeriodCandidate } from '../../solve/index.js';
 import { largest, MOST_TABLE_ROWS, periodTicks, shapeAt, tableRows, wholeTicks, type Counting, type TableRow } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
-import { readRate, readShare, readTolerance, readWhole } from '../fields.js';
+import { readRate, readShare, readTolerance } from '../fields.js';
 import { pulseOn, type Pulse } from '../places.js';
 import type { TableAim } from './aims.js';
 import { JobBench, type JobDerivation, type Surroundings } from './job.js';
@@ -35,7 +35,7 @@ export function deriveTable(plan: Plan, aim: TableAim, clocks: PlanClocks, aroun
 	const baseTolerance = bench.take('baseTolerance', readTolerance(aim.baseTolerance, base));
 	const amplitude = bench.take('amplitude', readShare(aim.amplitude, 0));
 	const offset = bench.take('offset', readShare(aim.offset, 0));
-	const lag = bench.take('lag', readWhole(aim.lag, 0));
+	const lag = bench.cycles('lag', aim.lag);
 	const own = aim.shape === 'own' ? readOwn(bench, aim.own) : undefined;
 	const { timer, kernel } = derivation;
 	if (!timer || !kernel) return derivation;

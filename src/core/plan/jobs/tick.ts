@@ -36,7 +36,7 @@ export function deriveTick(plan: Plan, aim: TickAim, clocks: PlanClocks, around:
 	const { derivation } = bench;
 	const rate = bench.take('every', readRate(aim.every));
 	const tolerance = bench.take('tolerance', readTolerance(aim.tolerance, rate));
-	const service = bench.take('service', readWhole(aim.service, 0));
+	const service = bench.cycles('service', aim.service);
 	const readings =
 		aim.from.trim() === '' && aim.to.trim() === ''
 			? undefined
@@ -115,10 +115,8 @@ function other(bench: JobBench, mode: CountingMode, wish: TickWish): TickChoice 
 			.div(derivation.kernel!)
 			.sub(seconds)
 			.abs();
-	const best = choices.reduce<{ choice: TickChoice; off: Rational } | undefined>((found, choice) => {
-		const off = offOf(choice);
-		return !found || off.compare(found.off) < 0 ? { choice, off } : found;
-	}, undefined)?.choice;
+	let best: TickChoice | undefined;
+	for (const choice of choices) if (!best || offOf(choice).compare(offOf(best)) < 0) best = choice;
 	sayReach(bench, mode, wish, best, held);
 	if (!best) return undefined;
 	derivation.use = { aim, kind: mode === 'free' || mode === 'advance' ? 'free' : 'alone', prescale: best.prescale };

@@ -3,7 +3,7 @@ import { ratioTable } from '../../solve/index.js';
 import { largest } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
-import { readTime, readTolerance, readWhole } from '../fields.js';
+import { readTime, readTolerance } from '../fields.js';
 import type { WidthAim } from './aims.js';
 import { sayFilter } from './capture.js';
 import { JobBench, type JobDerivation, type Surroundings } from './job.js';
@@ -16,7 +16,7 @@ export function deriveWidth(plan: Plan, aim: WidthAim, clocks: PlanClocks, aroun
 	const shortest = bench.take('shortest', readTime(aim.shortest));
 	const longest = bench.take('longest', readTime(aim.longest));
 	const wanted = bench.take('step', readTolerance(aim.step, undefined))?.div(Rational.int(1_000_000));
-	const service = bench.take('service', readWhole(aim.service, 0));
+	const service = bench.cycles('service', aim.service);
 	const each = aim.each.trim() === '' ? undefined : bench.take('each', readTime(aim.each));
 	const { timer, kernel } = derivation;
 	if (!timer || !kernel) return derivation;
