@@ -1,6 +1,6 @@
 import { afterAll, afterEach, beforeAll, describe, expect, inject, test } from 'vitest';
 import { Key } from 'selenium-webdriver';
-import { fernhollow } from '../../src/core/plan/index.js';
+import { fernhollow, freshJob, newPwmAim } from '../../src/core/plan/index.js';
 import { Page } from './driver.js';
 
 const LINE = '[data-testid=findings-line]';
@@ -239,5 +239,35 @@ describe('the board', () => {
 	test('a name leads to its sentence', async () => {
 		await page.press('shutter');
 		await page.until('#shutter', '64173');
+	});
+});
+
+describe('a plan of 500 aims', () => {
+	test('opens, answers a key, and shows an aim far down when it is asked for', async () => {
+		const plan = fernhollow();
+		const places = plan.part.timers.flatMap((timer) => timer.channels.map((channel) => [timer.id, channel.id]));
+		const aims = Array.from({ length: 500 }, (_, i) => {
+			const [timer, channel] = places[i % places.length];
+			return i % 5 === 4
+				? freshJob('tick', `a${i}`, `tick ${i}`, timer, { every: `${1 + i} us` })
+				: { ...newPwmAim(`a${i}`, `signal ${i}`, timer, channel), rate: `${1000 + i} Hz` };
+		});
+		const base = inject('base');
+		const response = await fetch(`${base}/api/plans`, {
+			method: 'POST',
+			headers: { 'content-type': 'application/json', origin: base },
+			body: JSON.stringify({ document: { ...plan, name: 'Five hundred', aims } })
+		});
+		const { id } = (await response.json()) as { id: string };
+		await page.go(`/plan/${id}/aims`);
+		await page.type('Rate or period of signal 0', '1.2 kHz');
+		await page.until('#a0', '1.2 kHz');
+		expect((await page.all('article')).length).toBe(500);
+		expect((await page.all('[data-testid=job-strip], [data-testid=achieved]')).length).toBeLessThan(60);
+		await page.go(`/plan/${id}/aims#a498`);
+		await page.until('#a498', 'Achieved');
+		await page.go(`/plan/${id}/board`);
+		await page.type('Filter the aims', 'signal 498');
+		await page.driver.wait(async () => (await page.all('[data-testid=board] tr[data-aim]')).length === 1, 10_000);
 	});
 });

@@ -100,8 +100,6 @@ const CANNOT: Record<JobKind, string> = {
 function reachText(reach: readonly ReachBy[]): string {
 	const ways = reach.map((way) => {
 		switch (way.by) {
-			case 'prescale':
-				return `a prescale of ${way.ratio}`;
 			case 'timer':
 				return way.timer;
 			case 'cascade':

@@ -108,8 +108,7 @@ export type JobTrouble =
 	| { code: 'pattern-empty' };
 
 /** What would reach a time that is too long for a timer. */
-export type ReachBy =
-	{ by: 'prescale'; ratio: number } | { by: 'timer'; timer: string } | { by: 'cascade'; timer: string } | { by: 'software'; count: number };
+export type ReachBy = { by: 'timer'; timer: string } | { by: 'cascade'; timer: string } | { by: 'software'; count: number };
 
 /** A small table that weighs the choices: rows of exact numbers under named columns. */
 export interface JobTable {

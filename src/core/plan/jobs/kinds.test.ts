@@ -253,6 +253,9 @@ describe('a measured width', () => {
 		// 115 us are 295.7 ticks, 25 ms are 64285.7.
 		expect([figure(made, 'accept-from'), figure(made, 'accept-to')]).toEqual(['296/1', '64285/1']);
 		expect(figure(made, 'scale-step')).toBe(Rational.ratio(7, 18 * 58).toString());
+		// 1, 2, 4 .. 65536 and the one taken.
+		const { rows } = made.table!;
+		expect([rows.length, rows.find((row) => row.chosen)?.take]).toEqual([18, { prescale: '28' }]);
 		expect(codes(echo({}))).toEqual([]);
 	});
 	test.each<[string, Partial<WidthAim>, string[]]>([

@@ -126,7 +126,7 @@ function other(bench: JobBench, mode: CountingMode, wish: TickWish): TickChoice 
 	else if (register) derivation.strip.push(counterLink(timer!, register, best.value));
 	derivation.table = choiceTable(choices, best, derivation.kernel!, seconds);
 	if (best.late > 0 && (mode === 'clear' || mode === 'preload')) {
-		const better = timer!.modes.find((one) => one === 'up' || one === 'advance') as 'up' | 'advance' | undefined;
+		const better = timer!.modes.find((one): one is 'up' | 'advance' => one === 'up' || one === 'advance');
 		bench.warn({ code: 'software-late', ticks: best.late, mode, ...(better && { better }) });
 	}
 	return best;

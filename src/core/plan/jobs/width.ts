@@ -58,11 +58,35 @@ export function deriveWidth(plan: Plan, aim: WidthAim, clocks: PlanClocks, aroun
 		bench.figure('scale-from', shortest.div(each), aim.unit);
 		bench.figure('scale-to', longest.div(each), aim.unit);
 	}
+	derivation.table = choiceTable([...ratios], chosen, (ratio) => ({
+		step: Rational.int(ratio).div(kernel).div(shortest),
+		longest: counted ? null : span(ratio)
+	}));
 	if (!counted && span(chosen).compare(longest) < 0) bench.fault({ code: 'width-wraps', longest: span(chosen), wish: longest });
 	if (step.compare(wanted) > 0) bench.fault({ code: 'width-coarse', step, wanted });
 	sayService(bench, channel.capture.edges.includes('both'), service, shortest);
 	sayFilter(bench, aim, channel, shortest.inverse(), 1);
 	return derivation;
+}
+
+/** What finer and coarser ticks would give; of a long list those that double, and the chosen one. */
+function choiceTable(
+	ratios: readonly number[],
+	chosen: number,
+	at: (ratio: number) => { step: Rational; longest: Rational | null }
+): JobDerivation['table'] {
+	const shown = ratios.filter((ratio) => ratios.length <= 12 || ratio === chosen || Number.isInteger(Math.log2(ratio)));
+	return {
+		columns: [
+			{ name: 'prescale', unit: '' },
+			{ name: 'step-short', unit: '%' },
+			{ name: 'longest', unit: 's' }
+		],
+		rows: shown.map((ratio) => {
+			const { step, longest } = at(ratio);
+			return { values: [Rational.int(ratio), step, longest], chosen: ratio === chosen, take: { prescale: String(ratio) } };
+		})
+	};
 }
 
 /** Where the channel cannot capture both edges by itself, software must turn it round before the second comes. */
