@@ -1,0 +1,398 @@
+import { Outputs } from './outputs.js';
+import type { SimTimer } from './system.js';
+
+/** What acts on a timer at one of its kernel cycles, as bits. */
+export const START = 1;
+export const RESET = 2;
+export const RESTART = 4;
+export const CLOCK = 8;
+export const CAPTURE = 16;
+
+/** Events that a timer raises, as numbers: start, update, then each channel's match. */
+export const EVENT_START = 0;
+export const EVENT_UPDATE = 1;
+export const EVENT_MATCH = 2;
+
+/** Registers, as numbers; compares follow in the order of the channels. */
+export const RELOAD = 0;
+export const PRESCALE = 1;
+export const REPEAT = 2;
+export const COMPARE = 3;
+
+/** What a machine tells the simulation that runs it. */
+export interface Host {
+	raise: (timer: number, event: number, time: number) => void;
+	updated: (timer: number, time: number) => void;
+	captured: (timer: number, time: number, value: number) => void;
+	/** The row that an update writes at once, to registers without a buffer. */
+	pin: (output: number, time: number, level: 0 | 1) => void;
+	/** A channel's reference changed. */
+	reference: (timer: number, channel: number, time: number) => void;
+}
+
+interface Pending {
+	register: number;
+	value: number;
+	at: number;
+}
+
+/**
+ * One timer (timers.md 3 to 7). Between two moments at which anything happens its counter runs straight, so it is kept as
+ * it stood at kernel cycle `synced` and carried on from there; `nextAt` is the next base cycle at which it must be looked at.
+ */
+export class Machine {
+	n: number;
+	running = false;
+	/** Direction after a turn, and the one in which the value held was reached. */
+	private up: boolean;
+	private reachedUp: boolean;
+	private phase = 0;
+	private events = 0;
+	private gateOpen = true;
+	private synced = 0;
+	private readonly max: number;
+	readonly registers: Float64Array;
+	private pending: Pending[] = [];
+	private immediate: Pending[] = [];
+	private startAt: number;
+	/** Its own start lies behind. */
+	private everBegun = false;
+	/** Base cycles at which the trigger acts, ascending. */
+	private acts: number[] = [];
+	private readonly clocked: boolean;
+	private readonly actFlag: number;
+	readonly outputs: Outputs;
+	nextAt = 0;
+	/** Updates so far, for sequence and pattern. */
+	updates = 0;
+	/** Writes a sequence's row; set by the simulation. */
+	onUpdate: ((time: number) => void) | undefined;
+
+	constructor(
+		readonly timer: SimTimer,
+		readonly index: number,
+		private readonly host: Host,
+		firstOutput: number
+	) {
+		this.max = 2 ** timer.width - 1;
+		this.registers = Float64Array.of(timer.reload, timer.prescale, timer.repeat, ...timer.channels.map(({ compare }) => compare));
+		this.up = timer.mode !== 'down';
+		this.reachedUp = timer.mode === 'up' || timer.mode === 'free' || timer.mode === 'preload';
+		this.n = this.firstValue();
+		this.startAt = timer.start === 'trigger' ? Infinity : Math.ceil(timer.start / timer.kernel) * timer.kernel;
+		const action = timer.trigger?.action;
+		this.clocked = action === 'clock';
+		this.actFlag =
+			action === undefined ? 0 : { start: START, reset: RESET, restart: RESTART, gate: 0, clock: CLOCK, capture: CAPTURE }[action];
+		this.outputs = new Outputs(timer, index, host, firstOutput);
+		this.outputs.follow(this.n, this.up, this.registers, -1);
+	}
+
+	/** After its registers were given: row 0 of a sequence stands from the start. */
+	begin(): void {
+		this.n = this.firstValue();
+		this.outputs.follow(this.n, this.up, this.registers, -1);
+	}
+
+	/** The value held in the base cycle before `time`, without a change of state. */
+	valueBefore(time: number): number {
+		const cycle = Math.ceil(time / this.timer.kernel) - 1;
+		if (!this.counting()) return this.n;
+		const steps = Math.floor((this.phase + cycle - this.synced) / this.registers[PRESCALE]);
+		return steps <= 0 ? this.n : this.up ? this.n + steps : this.n - steps;
+	}
+
+	/** A register is written at base cycle `at`; what is in the buffer from before has a time below 0. */
+	write(register: number, value: number, at: number): void {
+		if (this.isBuffered(register)) this.pending.push({ register, value, at });
+		else {
+			this.immediate.push({ register, value, at });
+			this.wake(Math.ceil(at / this.timer.kernel) * this.timer.kernel);
+		}
+	}
+
+	/** In the very cycle of an update: a register without a buffer changes with it. */
+	writeNow(register: number, value: number, at: number): void {
+		if (this.isBuffered(register)) this.pending.push({ register, value, at });
+		else this.registers[register] = value;
+	}
+
+	/** The trigger acts at a kernel cycle; several at one cycle are one. */
+	act(at: number): void {
+		const { acts } = this;
+		if (acts.length > 0 && acts[acts.length - 1] === at) return;
+		acts.push(at);
+		this.wake(at);
+	}
+
+	/** The gate opens or closes for the kernel cycles from base cycle `at` on. */
+	gate(open: boolean, at: number): void {
+		// A step that matters would have been taken here already: one that falls due now is plain.
+		if (this.sync(at / this.timer.kernel)) {
+			this.n += this.up ? 1 : -1;
+			this.reachedUp = this.up;
+		}
+		this.gateOpen = open;
+		this.schedule();
+	}
+
+	wake(at: number): void {
+		if (at < this.nextAt) this.nextAt = at;
+	}
+
+	/** Everything that happens where base cycle `time`, one of its kernel cycles, begins (timers.md 4). */
+	boundary(time: number): void {
+		const wasRunning = this.running;
+		let flags = 0;
+		if (this.acts.length > 0 && this.acts[0] <= time) {
+			this.acts.shift();
+			flags = this.actFlag;
+		}
+		let due = this.sync(time / this.timer.kernel);
+		if (flags & CLOCK && this.running && ++this.phase === this.registers[PRESCALE]) {
+			this.phase = 0;
+			due = true;
+		}
+		if (flags & (RESET | RESTART)) this.reset(time, (flags & RESTART) !== 0);
+		else if (due && this.running && !this.blocked()) this.step(time);
+		else if (this.immediate.length > 0) this.takeImmediate(time);
+		const begins = time === this.startAt || (flags & START) !== 0;
+		if (time >= this.startAt) this.everBegun = true;
+		if (begins && !wasRunning && !this.running) this.start(time);
+		this.outputs.follow(this.n, this.up, this.registers, time);
+		if (flags & CAPTURE) this.host.captured(this.index, time, this.n);
+		this.schedule();
+	}
+
+	/** Its state as text, times relative to `time`: equal texts, equal futures. */
+	state(time: number): string {
+		const pending = this.pending.map(({ register, value }) => `${register}=${value}`).join();
+		const acts = this.acts.map((at) => at - time).join();
+		const phase = this.phase + (this.counting() ? Math.ceil(time / this.timer.kernel) - this.synced : 0);
+		return `${this.n} ${this.up} ${this.reachedUp} ${phase} ${this.running} ${this.events} ${this.gateOpen} ${this.registers.join()} ${pending} ${acts} ${this.nextAt - time} ${this.outputs.state(time)}`;
+	}
+
+	/** Carries all of its times on by so many base cycles, a whole number of its kernel cycles. */
+	shift(by: number): void {
+		this.synced += by / this.timer.kernel;
+		this.nextAt += by;
+		this.acts = this.acts.map((at) => at + by);
+		for (const entry of this.pending) if (entry.at >= 0) entry.at += by;
+		this.outputs.shift(by);
+	}
+
+	/** Is nothing to come that is not of its own making? */
+	get settled(): boolean {
+		return this.immediate.length === 0 && (this.startAt === Infinity || this.startAt < this.nextAt);
+	}
+
+	private counting(): boolean {
+		return this.running && this.gateOpen && !this.clocked && !this.blocked();
+	}
+
+	private isBuffered(register: number): boolean {
+		const { buffered } = this.timer;
+		return register === RELOAD ? buffered.reload : register >= COMPARE ? buffered.compare : true;
+	}
+
+	private firstValue(): number {
+		const { mode, preload } = this.timer;
+		return mode === 'down' ? this.registers[RELOAD] : mode === 'preload' ? preload : 0;
+	}
+
+	/** Reload 0 stops an inclusive counter that uses it, and an up-down one in any case. */
+	private blocked(): boolean {
+		const { mode, rule } = this.timer;
+		if (this.registers[RELOAD] !== 0) return false;
+		return mode === 'updown' || ((mode === 'up' || mode === 'down') && rule === 'inclusive');
+	}
+
+	/** Counts the kernel cycles before `cycle`; true when a step falls on that very boundary. All steps before it were plain ones. */
+	private sync(cycle: number): boolean {
+		const elapsed = cycle - this.synced;
+		this.synced = cycle;
+		if (elapsed <= 0 || !this.running || !this.gateOpen || this.clocked) return false;
+		const prescale = this.registers[PRESCALE];
+		const cycles = this.phase + elapsed;
+		if (cycles < prescale) {
+			this.phase = cycles;
+			return false;
+		}
+		const steps = Math.floor(cycles / prescale);
+		this.phase = cycles - steps * prescale;
+		if (this.blocked()) return false;
+		const due = this.phase === 0;
+		const plain = due ? steps - 1 : steps;
+		if (plain > 0) {
+			this.n += this.up ? plain : -plain;
+			this.reachedUp = this.up;
+		}
+		return due;
+	}
+
+	private takeImmediate(time: number): void {
+		for (const { register, value } of this.immediate.filter(({ at }) => at <= time)) this.registers[register] = value;
+		this.immediate = this.immediate.filter(({ at }) => at > time);
+	}
+
+	private start(time: number): void {
+		this.running = true;
+		this.phase = 0;
+		this.outputs.begin(time);
+		this.host.raise(this.index, EVENT_START, time);
+		this.hold(time);
+	}
+
+	/** The value first held, with its events. */
+	private hold(time: number): void {
+		const { mode } = this.timer;
+		this.n = this.firstValue();
+		this.up = mode !== 'down';
+		this.reachedUp = mode === 'up' || mode === 'free' || mode === 'preload';
+		this.enter(time, mode === 'down' || (mode === 'preload' && this.n === this.max));
+	}
+
+	private reset(time: number, andStart: boolean): void {
+		this.update(time);
+		if (this.immediate.length > 0) this.takeImmediate(time);
+		this.phase = 0;
+		if (andStart && !this.running) {
+			this.running = true;
+			this.outputs.begin(time);
+			this.host.raise(this.index, EVENT_START, time);
+		}
+		this.hold(time);
+	}
+
+	/** An update event: buffers load, then sequence and pattern go on. */
+	private update(time: number): void {
+		this.events = 0;
+		this.updates++;
+		if (this.pending.length > 0) {
+			for (const { register, value, at } of this.pending) if (at < time) this.registers[register] = value;
+			this.pending = this.pending.filter(({ at }) => at >= time);
+		}
+		this.host.updated(this.index, time);
+		this.onUpdate?.(time);
+		this.host.raise(this.index, EVENT_UPDATE, time);
+	}
+
+	/** The counter moves. Old values decide where to, and what leaves; new ones rule from here on. */
+	private step(time: number): void {
+		const { mode, oneShot, updateAt } = this.timer;
+		const { n, registers } = this;
+		this.outputs.leave(n, this.reachedUp, registers, time);
+		const move = mode === 'updown' ? this.turn() : mode === 'down' ? this.fall() : this.rise();
+		const candidate = (move & BOTTOM && (mode !== 'updown' || updateAt !== 'top')) || (move & CREST && updateAt !== 'bottom');
+		const updates = candidate && ++this.events > registers[REPEAT];
+		const next = this.n;
+		if (updates) this.update(time);
+		if (this.immediate.length > 0) this.takeImmediate(time);
+		if (oneShot && updates && move & BOTTOM) {
+			this.running = false;
+			this.n = 0;
+			if (n !== 0) this.enter(time, false);
+			return;
+		}
+		if (move & AGAIN) this.n = registers[RELOAD];
+		else this.n = next;
+		this.enter(time, (move & TOP) !== 0);
+	}
+
+	/** `up`, `free` and `preload`. */
+	private rise(): number {
+		const { timer, n, max } = this;
+		const reload = this.registers[RELOAD];
+		const last = timer.mode !== 'up' ? max : timer.rule === 'inclusive' ? reload : reload - 1;
+		if (n === last || n === max) {
+			this.n = timer.mode === 'preload' ? timer.preload : 0;
+			return timer.mode === 'preload' && this.n === max ? BOTTOM | TOP : BOTTOM;
+		}
+		this.n = n + 1;
+		return this.n === (timer.mode === 'up' ? reload : max) ? TOP : 0;
+	}
+
+	private fall(): number {
+		const { n, max } = this;
+		if (n === (this.timer.rule === 'inclusive' ? 0 : 1)) return BOTTOM | TOP | AGAIN;
+		this.n = n === 0 ? max : n - 1;
+		return 0;
+	}
+
+	/** Up-down: the direction is the one after a turn, the reached one that before it. */
+	private turn(): number {
+		const { n, max } = this;
+		const reload = this.registers[RELOAD];
+		if (this.up && n === max && n !== reload) {
+			this.n = 0;
+			this.reachedUp = true;
+			return BOTTOM;
+		}
+		// A reload lowered to just the value held turns without a top.
+		if (this.up && n === reload) this.up = false;
+		this.reachedUp = this.up;
+		this.n = this.up ? n + 1 : n - 1;
+		if (this.up && this.n === reload) {
+			this.up = false;
+			return TOP | CREST;
+		}
+		if (!this.up && this.n === 0) {
+			this.up = true;
+			return BOTTOM;
+		}
+		return 0;
+	}
+
+	private enter(time: number, top: boolean): void {
+		this.outputs.enter(this.n, this.reachedUp, top, this.registers, time);
+	}
+
+	/** Sets `nextAt` to the next moment that matters. */
+	private schedule(): void {
+		const { kernel } = this.timer;
+		let next = this.outputs.dueAt;
+		if (this.counting()) {
+			const cycles = this.stepsAhead() * this.registers[PRESCALE] - this.phase;
+			next = Math.min(next, (this.synced + cycles) * kernel);
+		}
+		if (!this.everBegun) next = Math.min(next, this.startAt);
+		if (this.acts.length > 0) next = Math.min(next, this.acts[0]);
+		for (const { at } of this.immediate) next = Math.min(next, Math.ceil(at / kernel) * kernel);
+		this.nextAt = next;
+	}
+
+	/** How many steps from now the first comes that is not plain: it arrives at, or leaves, a value that matters. */
+	private stepsAhead(): number {
+		const { n, up, max, registers, timer } = this;
+		const { mode } = timer;
+		const reload = registers[RELOAD];
+		let steps = Infinity;
+		if (up) {
+			const last = mode === 'up' ? (timer.rule === 'inclusive' ? reload : reload - 1) : mode === 'updown' ? reload : max;
+			if (mode === 'updown' && n < last) steps = last - n;
+			else if (n <= last) steps = last - n + 1;
+			else steps = max - n + 1;
+			if (this.outputs.minds.top) {
+				const top = mode === 'up' ? reload : max;
+				if (mode !== 'updown' && top > n) steps = Math.min(steps, top - n);
+			}
+		} else {
+			const last = mode === 'updown' ? 0 : timer.rule === 'inclusive' ? 0 : 1;
+			steps = mode === 'updown' ? n : n >= last ? n - last + 1 : 1;
+			if (this.outputs.minds.zero && n > 0) steps = Math.min(steps, n);
+		}
+		const { channels } = this.outputs;
+		for (let i = 0; i < channels.length; i++) {
+			if (!channels[i].minds) continue;
+			const away = up ? registers[COMPARE + i] - n : n - registers[COMPARE + i];
+			if (channels[i].leaves ? away >= 0 : away > 0) steps = Math.min(steps, channels[i].leaves ? away + 1 : away);
+		}
+		return steps;
+	}
+}
+
+/** What a step did, as bits: the end of a period, the upper turn, the top event, and a reload of `down`. */
+const BOTTOM = 1;
+const CREST = 2;
+const TOP = 4;
+const AGAIN = 8;

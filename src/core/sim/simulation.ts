@@ -1,0 +1,319 @@
+import { COMPARE, EVENT_MATCH, EVENT_START, EVENT_UPDATE, Machine, PRESCALE, RELOAD, REPEAT, type Host } from './machine.js';
+import type { SimSink } from './recorder.js';
+import type { SimLevel, SimSource, SimSystem, SimTimer } from './system.js';
+
+/** Who hears a timer's event, and how a level is looked at. */
+interface Listener {
+	machine: Machine;
+	/** Base cycles from being seen to acting. */
+	delay: number;
+}
+
+interface LevelListener extends Listener {
+	/** The channel of a timer; -1: an input. */
+	channel: number;
+	edge: 'rise' | 'fall' | 'both';
+	gate: boolean;
+	/** The last sample. */
+	sample: SimLevel;
+	/** The next kernel cycle at which a sample may differ. */
+	sampleAt: number;
+	/** Gate changes to come. */
+	changes: { at: number; open: boolean }[];
+	level: () => SimLevel;
+}
+
+/** A write to come: of software, a sequence's row, or a pattern's word. */
+interface Scheduled {
+	at: number;
+	run: (time: number) => void;
+}
+
+/**
+ * Runs a system of timers event by event, exact to the base cycle (timers.md 3 to 9). It is deterministic, can be stopped
+ * after any number of events, and goes on from where it stood.
+ */
+export class Simulation implements Host {
+	/** Names of the outputs: "timer.channel", "timer.channel.n" of a pair, "timer.pN" of a pattern. */
+	readonly names: string[] = [];
+	/** The cycle before which everything has happened. */
+	now = 0;
+	private readonly machines: Machine[] = [];
+	/** In an order in which what acts at once comes after what it hears. */
+	private order: Machine[] = [];
+	private readonly listeners: Listener[][][];
+	private readonly levels: LevelListener[][];
+	private readonly inputLevels: LevelListener[][];
+	private readonly inputs: { level: SimLevel; edges: ArrayLike<number>; next: number }[];
+	private scheduled: Scheduled[] = [];
+	private nextWrite = 0;
+	private ready = false;
+
+	constructor(
+		readonly system: SimSystem,
+		private readonly sink: SimSink
+	) {
+		const { timers, inputs } = system;
+		let first = 0;
+		for (const [i, timer] of timers.entries()) {
+			const own = namesOf(timer);
+			this.names.push(...own);
+			this.machines.push(new Machine(timer, i, this, first));
+			first += own.length;
+		}
+		this.inputs = Object.values(inputs).map(({ initial, edges }) => ({ level: initial, edges, next: 0 }));
+		this.listeners = timers.map(({ channels }) => Array.from({ length: EVENT_MATCH + channels.length }, () => []));
+		this.levels = timers.map(() => []);
+		this.inputLevels = this.inputs.map(() => []);
+		for (const machine of this.machines) this.listen(machine);
+		this.order = this.inOrder();
+		for (const machine of this.machines) this.feed(machine);
+		this.ready = true;
+	}
+
+	/** Goes on until cycle `until`, or for so many moments; true when it got there. */
+	runTo(until: number, moments = Infinity): boolean {
+		for (let left = moments; ; left--) {
+			const time = this.nextTime();
+			if (time >= until) {
+				this.now = until;
+				return true;
+			}
+			if (left <= 0) return false;
+			this.moment(time);
+		}
+	}
+
+	/** A timer's counter in the cycle before `now`. */
+	valueOf(timer: number): number {
+		return this.machines[timer].valueBefore(this.now);
+	}
+
+	raise(timer: number, event: number, time: number): void {
+		for (const { machine, delay } of this.listeners[timer][event]) {
+			const { kernel } = machine.timer;
+			machine.act(Math.ceil(time / kernel) * kernel + delay);
+		}
+	}
+
+	updated(timer: number, time: number): void {
+		this.sink.update(timer, time);
+	}
+
+	captured(timer: number, time: number, value: number): void {
+		this.sink.capture(timer, time, value);
+	}
+
+	pin(output: number, time: number, level: 0 | 1): void {
+		this.sink.output(output, time, level);
+	}
+
+	reference(timer: number, channel: number, time: number): void {
+		if (!this.ready) return;
+		for (const listener of this.levels[timer]) if (listener.channel === channel) this.look(listener, time);
+	}
+
+	/** A listener's level may have changed: its next kernel cycle samples it. */
+	private look(listener: LevelListener, time: number): void {
+		const { kernel } = listener.machine.timer;
+		listener.sampleAt = Math.min(listener.sampleAt, Math.ceil(Math.max(0, time) / kernel) * kernel);
+	}
+
+	private nextTime(): number {
+		let next = Infinity;
+		for (const machine of this.machines) if (machine.nextAt < next) next = machine.nextAt;
+		for (const { edges, next: at } of this.inputs) if (at < edges.length && edges[at] < next) next = edges[at];
+		for (const { at } of this.scheduled) if (at < next) next = at;
+		const { writes } = this.system;
+		if (this.nextWrite < writes.length && writes[this.nextWrite].at < next) next = writes[this.nextWrite].at;
+		for (const all of this.levels) for (const { sampleAt, changes } of all) next = Math.min(next, sampleAt, changes[0]?.at ?? Infinity);
+		for (const all of this.inputLevels)
+			for (const { sampleAt, changes } of all) next = Math.min(next, sampleAt, changes[0]?.at ?? Infinity);
+		return next;
+	}
+
+	private moment(time: number): void {
+		for (const [i, input] of this.inputs.entries())
+			while (input.next < input.edges.length && input.edges[input.next] === time) {
+				input.level = input.level === 1 ? 0 : 1;
+				input.next++;
+				for (const listener of this.inputLevels[i]) this.look(listener, time);
+			}
+		const { writes, timers } = this.system;
+		for (; this.nextWrite < writes.length && writes[this.nextWrite].at === time; this.nextWrite++) {
+			const { timer, register, value, at } = writes[this.nextWrite];
+			const index = timers.findIndex(({ id }) => id === timer);
+			this.machines[index].write(registerOf(timers[index], register), value, at);
+		}
+		if (this.scheduled.length > 0) {
+			const due = this.scheduled.filter(({ at }) => at === time);
+			this.scheduled = this.scheduled.filter(({ at }) => at !== time);
+			for (const { run } of due) run(time);
+		}
+		for (const machine of this.order) {
+			this.sampleEdges(machine, time);
+			if (machine.nextAt <= time) machine.boundary(time);
+		}
+		// What is looked at by gates, or acts later, sees everything that happened here.
+		for (const machine of this.order) this.sampleGates(machine, time);
+		this.now = time + 1;
+	}
+
+	/** Levels whose edges act: those without latency act in this very cycle. */
+	private sampleEdges(machine: Machine, time: number): void {
+		const listener = this.listenerOf(machine);
+		if (!listener || listener.gate || listener.delay > 0 || listener.sampleAt !== time) return;
+		this.takeSample(listener, time);
+	}
+
+	private sampleGates(machine: Machine, time: number): void {
+		const listener = this.listenerOf(machine);
+		if (!listener) return;
+		if (listener.sampleAt === time) this.takeSample(listener, time);
+		for (; listener.changes.length > 0 && listener.changes[0].at === time; listener.changes.shift())
+			machine.gate(listener.changes[0].open, time);
+	}
+
+	private takeSample(listener: LevelListener, time: number): void {
+		listener.sampleAt = Infinity;
+		const level = listener.level();
+		if (level === listener.sample) return;
+		listener.sample = level;
+		if (listener.gate) listener.changes.push({ at: time + listener.delay, open: (level === 1) === (listener.edge !== 'fall') });
+		else if (listener.edge === 'both' || (level === 1) === (listener.edge === 'rise')) listener.machine.act(time + listener.delay);
+	}
+
+	private readonly own = new Map<Machine, LevelListener>();
+
+	private listenerOf(machine: Machine): LevelListener | undefined {
+		return this.own.get(machine);
+	}
+
+	/** Lets a machine hear its trigger. */
+	private listen(machine: Machine): void {
+		const { trigger, kernel } = machine.timer;
+		if (!trigger) return;
+		const delay = trigger.latency * kernel;
+		const { from } = trigger;
+		const gate = trigger.action === 'gate';
+		if ('input' in from) {
+			const at = Object.keys(this.system.inputs).indexOf(from.input);
+			const input = this.inputs[at];
+			this.addLevel(this.inputLevels[at], { machine, delay, channel: -1, edge: from.edge, gate, level: () => input.level });
+			return;
+		}
+		const source = this.system.timers.findIndex(({ id }) => id === from.timer);
+		const level = from.event.startsWith('level:');
+		const channel = this.system.timers[source].channels.findIndex(({ id }) => id === from.event.slice(6));
+		if (level) {
+			const { channels } = this.machines[source].outputs;
+			this.addLevel(this.levels[source], { machine, delay, channel, edge: 'rise', gate, level: () => channels[channel].reference });
+		} else {
+			this.listeners[source][eventOf(from, this.system.timers[source])].push({ machine, delay });
+			if (from.event.startsWith('match:')) this.machines[source].outputs.hear(channel);
+		}
+	}
+
+	private addLevel(list: LevelListener[], listener: Omit<LevelListener, 'sample' | 'sampleAt' | 'changes'>): void {
+		const sample = listener.level();
+		const whole: LevelListener = { ...listener, sample, sampleAt: 0, changes: [] };
+		list.push(whole);
+		this.own.set(listener.machine, whole);
+		if (listener.gate) listener.machine.gate((sample === 1) === (listener.edge !== 'fall'), 0);
+	}
+
+	/** Sequence and pattern of a machine. */
+	private feed(machine: Machine): void {
+		const { sequence, pattern, channels } = machine.timer;
+		const apply = (k: number, write: (register: number, value: number) => void) => {
+			const { rows, loop } = sequence!;
+			if (k >= rows.length && !loop) return;
+			const { compare, reload } = rows[k % rows.length];
+			for (const [id, value] of Object.entries(compare)) write(COMPARE + channels.findIndex((channel) => channel.id === id), value);
+			if (reload !== undefined) write(RELOAD, reload);
+		};
+		if (sequence && sequence.rows.length > 0) {
+			apply(0, (register, value) => (machine.registers[register] = value));
+			machine.begin();
+			if (sequence.prefill) apply(1, (register, value) => machine.write(register, value, -1));
+		}
+		const firstBit = this.names.findIndex(
+			(name) => name.startsWith(`${machine.timer.id}.p`) && !channels.some(({ id }) => `${machine.timer.id}.${id}` === name)
+		);
+		const bits = pattern ? bitsOf(machine.timer) : [];
+		bits.forEach((bit, i) => this.pin(this.bitOutput(machine.timer, firstBit, i), -1, pattern!.initial.includes(bit) ? 1 : 0));
+		if (!sequence && !pattern) return;
+		machine.onUpdate = (time) => {
+			const k = machine.updates;
+			if (sequence && sequence.rows.length > 0) {
+				const row = sequence.prefill ? k + 1 : k;
+				if (sequence.lag === 0) apply(row, (register, value) => machine.writeNow(register, value, time));
+				else
+					this.scheduled.push({
+						at: time + sequence.lag,
+						run: (at) => apply(row, (register, value) => machine.write(register, value, at))
+					});
+			}
+			if (pattern && pattern.words.length > 0 && (pattern.loop || k <= pattern.words.length)) {
+				const word = pattern.words[(k - 1) % pattern.words.length];
+				const send = (at: number) =>
+					bits.forEach((bit, i) => {
+						if (word.set.includes(bit)) this.pin(this.bitOutput(machine.timer, firstBit, i), at, 1);
+						else if (word.clear.includes(bit)) this.pin(this.bitOutput(machine.timer, firstBit, i), at, 0);
+					});
+				if (pattern.lag === 0) send(time);
+				else this.scheduled.push({ at: time + pattern.lag, run: send });
+			}
+		};
+	}
+
+	private bitOutput(timer: SimTimer, first: number, i: number): number {
+		return this.names.indexOf(`${timer.id}.p${bitsOf(timer)[i]}`, Math.max(0, first));
+	}
+
+	/** What is heard in the same cycle comes before what hears it. */
+	private inOrder(): Machine[] {
+		const order: Machine[] = [];
+		const seen = new Set<Machine>();
+		const add = (machine: Machine) => {
+			if (seen.has(machine)) return;
+			seen.add(machine);
+			const { trigger } = machine.timer;
+			if (trigger && trigger.latency === 0 && trigger.action !== 'gate' && !('input' in trigger.from)) {
+				const { timer } = trigger.from;
+				add(this.machines[this.system.timers.findIndex(({ id }) => id === timer)]);
+			}
+			order.push(machine);
+		};
+		this.machines.forEach(add);
+		return order;
+	}
+}
+
+function namesOf(timer: SimTimer): string[] {
+	const channels = timer.channels.flatMap(({ id, output, dead }) => {
+		if (output.model === 'none') return [];
+		return dead === undefined ? [`${timer.id}.${id}`] : [`${timer.id}.${id}`, `${timer.id}.${id}.n`];
+	});
+	return [...channels, ...bitsOf(timer).map((bit) => `${timer.id}.p${bit}`)];
+}
+
+/** Every bit that a pattern names, ascending. */
+function bitsOf({ pattern }: SimTimer): number[] {
+	if (!pattern) return [];
+	const all = pattern.words.flatMap(({ set, clear }) => [...set, ...clear]);
+	return [...new Set([...all, ...pattern.initial])].sort((a, b) => a - b);
+}
+
+function eventOf({ event }: Extract<SimSource, { timer: string }>, timer: SimTimer): number {
+	if (event === 'start') return EVENT_START;
+	if (event === 'update') return EVENT_UPDATE;
+	return EVENT_MATCH + timer.channels.findIndex(({ id }) => id === event.slice(6));
+}
+
+function registerOf(timer: SimTimer, register: string): number {
+	if (register === 'reload') return RELOAD;
+	if (register === 'prescale') return PRESCALE;
+	if (register === 'repeat') return REPEAT;
+	return COMPARE + timer.channels.findIndex(({ id }) => `compare:${id}` === register);
+}
