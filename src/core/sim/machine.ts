@@ -366,7 +366,7 @@ export class Machine {
 		const { n, up, max, registers, timer } = this;
 		const { mode } = timer;
 		const reload = registers[RELOAD];
-		let steps = Infinity;
+		let steps: number;
 		if (up) {
 			const last = mode === 'up' ? (timer.rule === 'inclusive' ? reload : reload - 1) : mode === 'updown' ? reload : max;
 			if (mode === 'updown' && n < last) steps = last - n;

@@ -65,9 +65,10 @@ export class Simulation implements Host {
 		this.listeners = timers.map(({ channels }) => Array.from({ length: EVENT_MATCH + channels.length }, () => []));
 		this.levels = timers.map(() => []);
 		this.inputLevels = this.inputs.map(() => []);
+		// A sequence's row 0 stands from the beginning: levels at rest are those with it.
+		for (const machine of this.machines) this.feed(machine);
 		for (const machine of this.machines) this.listen(machine);
 		this.order = this.inOrder();
-		for (const machine of this.machines) this.feed(machine);
 		this.ready = true;
 	}
 
