@@ -4,6 +4,7 @@ import { benchParse } from './parse.js';
 import { benchPeriods } from './period.js';
 import { report } from './report.js';
 import { benchScene } from './scene.js';
+import { benchSim } from './sim.js';
 
 /** All benchmarks, or those whose names are given: each prints `name value unit`. The parsers go first: peak memory is the process's. */
 const BENCHES = {
@@ -12,7 +13,8 @@ const BENCHES = {
 	period: () => benchPeriods(report),
 	aims: () => benchAims(report),
 	clock: () => benchClock(report),
-	scene: () => benchScene(report)
+	scene: () => benchScene(report),
+	sim: () => benchSim(report)
 };
 
 const asked = process.argv.slice(2);

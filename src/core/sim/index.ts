@@ -1,4 +1,6 @@
 export { Simulation } from './simulation.js';
+export { Predictor, groupsOf } from './steady.js';
+export type { Prediction } from './steady.js';
 export { EdgeRecorder } from './recorder.js';
 export type { SimSink } from './recorder.js';
 export { acceptedEdges, captureEdges, countQuadrature } from './inputs.js';

@@ -169,7 +169,9 @@ export class Machine {
 		const pending = this.pending.map(({ register, value }) => `${register}=${value}`).join();
 		const acts = this.acts.map((at) => at - time).join();
 		const phase = this.phase + (this.counting() ? Math.ceil(time / this.timer.kernel) - this.synced : 0);
-		return `${this.n} ${this.up} ${this.reachedUp} ${phase} ${this.running} ${this.events} ${this.gateOpen} ${this.registers.join()} ${pending} ${acts} ${this.nextAt - time} ${this.outputs.state(time)}`;
+		const due = this.immediate.map(({ register, value, at }) => `${register}=${value}@${at - time}`).join();
+		const start = this.everBegun ? '' : this.startAt - time;
+		return `${due} ${start} ${this.n} ${this.up} ${this.reachedUp} ${phase} ${this.running} ${this.events} ${this.gateOpen} ${this.registers.join()} ${pending} ${acts} ${this.nextAt - time} ${this.outputs.state(time)}`;
 	}
 
 	/** Carries all of its times on by so many base cycles, a whole number of its kernel cycles. */
@@ -177,13 +179,9 @@ export class Machine {
 		this.synced += by / this.timer.kernel;
 		this.nextAt += by;
 		this.acts = this.acts.map((at) => at + by);
-		for (const entry of this.pending) if (entry.at >= 0) entry.at += by;
+		for (const entry of [...this.pending, ...this.immediate]) if (entry.at >= 0) entry.at += by;
+		if (!this.everBegun) this.startAt += by;
 		this.outputs.shift(by);
-	}
-
-	/** Is nothing to come that is not of its own making? */
-	get settled(): boolean {
-		return this.immediate.length === 0 && (this.startAt === Infinity || this.startAt < this.nextAt);
 	}
 
 	private counting(): boolean {

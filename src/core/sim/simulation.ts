@@ -26,6 +26,8 @@ interface LevelListener extends Listener {
 /** A write to come: of software, a sequence's row, or a pattern's word. */
 interface Scheduled {
 	at: number;
+	/** Which row or word of which timer. */
+	what: string;
 	run: (time: number) => void;
 }
 
@@ -44,8 +46,12 @@ export class Simulation implements Host {
 	private readonly listeners: Listener[][][];
 	private readonly levels: LevelListener[][];
 	private readonly inputLevels: LevelListener[][];
+	/** Every machine that looks at a level, and each by its machine. */
+	private readonly lookers: LevelListener[] = [];
+	private readonly own: (LevelListener | undefined)[] = [];
 	private readonly inputs: { level: SimLevel; edges: ArrayLike<number>; next: number }[];
 	private scheduled: Scheduled[] = [];
+	private readonly pinLevels: number[] = [];
 	private nextWrite = 0;
 	private ready = false;
 
@@ -85,6 +91,56 @@ export class Simulation implements Host {
 		}
 	}
 
+	/** The next base cycle at which something comes from outside: an input's edge or a write. */
+	get outside(): number {
+		const { writes } = this.system;
+		const write = this.nextWrite < writes.length ? writes[this.nextWrite].at : Infinity;
+		return this.inputs.reduce((next, { edges, next: at }) => (at < edges.length ? Math.min(next, edges[at]) : next), write);
+	}
+
+	/** Everything that its future hangs on but what comes from outside, as text, seen from `now`: equal texts, equal futures. */
+	state(): string {
+		const { now } = this;
+		const align = this.machines.map(({ timer }) => now % timer.kernel).join();
+		const machines = this.machines.map((machine) => machine.state(now)).join(';');
+		const feeds = this.machines.map(
+			({ timer: { sequence, pattern }, updates }) =>
+				`${placeIn(sequence?.rows.length, sequence?.loop, updates)} ${placeIn(pattern?.words.length, pattern?.loop, updates)}`
+		);
+		const levels = this.lookers.map(
+			({ sample, sampleAt, changes }) => `${sample} ${sampleAt - now} ${changes.map(({ at, open }) => `${at - now}${open}`).join()}`
+		);
+		const inputs = this.inputs.map(({ level }) => level).join();
+		return [
+			this.pinLevels.join(''),
+			align,
+			machines,
+			feeds.join(';'),
+			levels.join(';'),
+			inputs,
+			this.scheduled.map(({ at, what }) => `${at - now} ${what}`).join()
+		].join('|');
+	}
+
+	/** Carries everything on by so many base cycles in which nothing new happens; `updates`: how many each timer has in them. */
+	shift(by: number, updates: readonly number[]): void {
+		this.now += by;
+		this.machines.forEach((machine, i) => {
+			machine.shift(by);
+			machine.updates += updates[i];
+		});
+		for (const listener of this.lookers) {
+			listener.sampleAt += by;
+			for (const change of listener.changes) change.at += by;
+		}
+		for (const entry of this.scheduled) entry.at += by;
+	}
+
+	/** Updates of each timer so far. */
+	get updateCounts(): number[] {
+		return this.machines.map(({ updates }) => updates);
+	}
+
 	/** A timer's counter in the cycle before `now`. */
 	valueOf(timer: number): number {
 		return this.machines[timer].valueBefore(this.now);
@@ -106,6 +162,7 @@ export class Simulation implements Host {
 	}
 
 	pin(output: number, time: number, level: 0 | 1): void {
+		this.pinLevels[output] = level;
 		this.sink.output(output, time, level);
 	}
 
@@ -127,9 +184,10 @@ export class Simulation implements Host {
 		for (const { at } of this.scheduled) if (at < next) next = at;
 		const { writes } = this.system;
 		if (this.nextWrite < writes.length && writes[this.nextWrite].at < next) next = writes[this.nextWrite].at;
-		for (const all of this.levels) for (const { sampleAt, changes } of all) next = Math.min(next, sampleAt, changes[0]?.at ?? Infinity);
-		for (const all of this.inputLevels)
-			for (const { sampleAt, changes } of all) next = Math.min(next, sampleAt, changes[0]?.at ?? Infinity);
+		for (const { sampleAt, changes } of this.lookers) {
+			if (sampleAt < next) next = sampleAt;
+			if (changes.length > 0 && changes[0].at < next) next = changes[0].at;
+		}
 		return next;
 	}
 
@@ -146,33 +204,24 @@ export class Simulation implements Host {
 			const index = timers.findIndex(({ id }) => id === timer);
 			this.machines[index].write(registerOf(timers[index], register), value, at);
 		}
-		if (this.scheduled.length > 0) {
+		if (this.scheduled.some(({ at }) => at === time)) {
 			const due = this.scheduled.filter(({ at }) => at === time);
 			this.scheduled = this.scheduled.filter(({ at }) => at !== time);
 			for (const { run } of due) run(time);
 		}
 		for (const machine of this.order) {
-			this.sampleEdges(machine, time);
+			const listener = this.own[machine.index];
+			// Levels whose edges act without latency act in this very cycle.
+			if (listener && listener.sampleAt === time && !listener.gate && listener.delay === 0) this.takeSample(listener, time);
 			if (machine.nextAt <= time) machine.boundary(time);
 		}
 		// What is looked at by gates, or acts later, sees everything that happened here.
-		for (const machine of this.order) this.sampleGates(machine, time);
+		for (const listener of this.lookers) {
+			if (listener.sampleAt === time) this.takeSample(listener, time);
+			for (; listener.changes.length > 0 && listener.changes[0].at === time; listener.changes.shift())
+				listener.machine.gate(listener.changes[0].open, time);
+		}
 		this.now = time + 1;
-	}
-
-	/** Levels whose edges act: those without latency act in this very cycle. */
-	private sampleEdges(machine: Machine, time: number): void {
-		const listener = this.listenerOf(machine);
-		if (!listener || listener.gate || listener.delay > 0 || listener.sampleAt !== time) return;
-		this.takeSample(listener, time);
-	}
-
-	private sampleGates(machine: Machine, time: number): void {
-		const listener = this.listenerOf(machine);
-		if (!listener) return;
-		if (listener.sampleAt === time) this.takeSample(listener, time);
-		for (; listener.changes.length > 0 && listener.changes[0].at === time; listener.changes.shift())
-			machine.gate(listener.changes[0].open, time);
 	}
 
 	private takeSample(listener: LevelListener, time: number): void {
@@ -182,12 +231,6 @@ export class Simulation implements Host {
 		listener.sample = level;
 		if (listener.gate) listener.changes.push({ at: time + listener.delay, open: (level === 1) === (listener.edge !== 'fall') });
 		else if (listener.edge === 'both' || (level === 1) === (listener.edge === 'rise')) listener.machine.act(time + listener.delay);
-	}
-
-	private readonly own = new Map<Machine, LevelListener>();
-
-	private listenerOf(machine: Machine): LevelListener | undefined {
-		return this.own.get(machine);
 	}
 
 	/** Lets a machine hear its trigger. */
@@ -219,7 +262,8 @@ export class Simulation implements Host {
 		const sample = listener.level();
 		const whole: LevelListener = { ...listener, sample, sampleAt: 0, changes: [] };
 		list.push(whole);
-		this.own.set(listener.machine, whole);
+		this.own[listener.machine.index] = whole;
+		this.lookers.push(whole);
 		if (listener.gate) listener.machine.gate((sample === 1) === (listener.edge !== 'fall'), 0);
 	}
 
@@ -252,6 +296,7 @@ export class Simulation implements Host {
 				else
 					this.scheduled.push({
 						at: time + sequence.lag,
+						what: `${machine.index} row ${row % sequence.rows.length}`,
 						run: (at) => apply(row, (register, value) => machine.write(register, value, at))
 					});
 			}
@@ -263,7 +308,7 @@ export class Simulation implements Host {
 						else if (word.clear.includes(bit)) this.pin(this.bitOutput(machine.timer, firstBit, i), at, 0);
 					});
 				if (pattern.lag === 0) send(time);
-				else this.scheduled.push({ at: time + pattern.lag, run: send });
+				else this.scheduled.push({ at: time + pattern.lag, what: `${machine.index} word ${k % pattern.words.length}`, run: send });
 			}
 		};
 	}
@@ -317,4 +362,10 @@ function registerOf(timer: SimTimer, register: string): number {
 	if (register === 'prescale') return PRESCALE;
 	if (register === 'repeat') return REPEAT;
 	return COMPARE + timer.channels.findIndex(({ id }) => `compare:${id}` === register);
+}
+
+/** Where a sequence or a pattern stands after so many updates, as far as its future hangs on it. */
+function placeIn(length: number | undefined, loop: boolean | undefined, updates: number): number {
+	if (length === undefined || length === 0) return -1;
+	return loop === false ? Math.min(updates, length + 1) : updates % length;
 }
