@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import type { BenchWorker } from './protocol.js';
+import type { PredictWorker } from './predict.js';
 import type { RatesWorker } from './rates.js';
 
 let bench: Comlink.Remote<BenchWorker> | undefined;
@@ -16,6 +17,14 @@ let rates: Comlink.Remote<RatesWorker> | undefined;
 export function ratesWorker(): Comlink.Remote<RatesWorker> {
 	rates ??= Comlink.wrap<RatesWorker>(new Worker(new URL('./rates.worker.ts', import.meta.url), { type: 'module' }));
 	return rates;
+}
+
+let predict: Comlink.Remote<PredictWorker> | undefined;
+
+/** The page's one worker that predicts plans, started at first use. */
+export function predictWorker(): Comlink.Remote<PredictWorker> {
+	predict ??= Comlink.wrap<PredictWorker>(new Worker(new URL('./predict.worker.ts', import.meta.url), { type: 'module' }));
+	return predict;
 }
 
 /** A function that a worker may call. */

@@ -12,6 +12,13 @@ export interface Repeat {
 	from: number;
 }
 
+/** A stretched trace as plain data. */
+export interface StretchedColumns {
+	initial: Level;
+	times: Float64Array;
+	repeats: Repeat[];
+}
+
 /**
  * A two-level trace whose steady stretches are kept as their description: the edges of one period and how often it
  * comes again. Each edge turns the level. Hours of it cost no more than that; every query is two searches.
@@ -31,8 +38,8 @@ export class StretchedTrace implements LevelSource {
 	constructor(
 		readonly unit: Seconds,
 		readonly initial: Level,
-		private readonly times: ArrayLike<number>,
-		repeats: readonly Repeat[]
+		private readonly times: Float64Array,
+		private readonly repeats: readonly Repeat[]
 	) {
 		let stored = 0;
 		let total = 0;
@@ -51,6 +58,11 @@ export class StretchedTrace implements LevelSource {
 		if (times.length > stored || this.parts.length === 0)
 			add(stored === 0 ? -Infinity : times[stored], { kind: 'run', first: stored }, times.length - stored);
 		this.count = total;
+	}
+
+	/** Itself as plain data, as the constructor takes it. */
+	get columns(): StretchedColumns {
+		return { initial: this.initial, times: this.times, repeats: [...this.repeats] };
 	}
 
 	edgesBefore(t: number): number {

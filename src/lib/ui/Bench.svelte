@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { SvelteMap } from 'svelte/reactivity';
-	import { tick, untrack } from 'svelte';
+	import { onDestroy, tick, untrack } from 'svelte';
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
 	import type { Suspect } from '../../core/check/index.js';
@@ -9,8 +9,10 @@
 	import { edgesCsv, lanesPicture } from '../state/benchFiles.js';
 	import { fileName, saveFile } from '../state/export.js';
 	import { notices } from '../state/notices.svelte.js';
+	import { PlanPrediction } from '../state/prediction.svelte.js';
 	import { BenchView } from '../state/view.svelte.js';
-	import { suspectText } from '../text/index.js';
+	import { Rational } from '../../core/exact/index.js';
+	import { seconds, suspectText } from '../text/index.js';
 	import CursorBar from './CursorBar.svelte';
 	import DropZone from './DropZone.svelte';
 	import LaneFeeder from './LaneFeeder.svelte';
@@ -28,6 +30,8 @@
 	let chosen = $state<string | undefined>(page.url.hash.slice(1) || undefined);
 	let between = $state(false);
 	let pinned = $state.raw<{ lane: string; code: Suspect['code'] } | undefined>();
+	const prediction = new PlanPrediction();
+	let unfolded = $state(true);
 	let panel: RecordingsPanel;
 	let stage = $state<HTMLDivElement>();
 
@@ -45,8 +49,26 @@
 		});
 	}
 
+	$effect(() => prediction.ask(session.derivation));
+	onDestroy(() => prediction.close());
+
+	const planned = $derived(unfolded ? prediction.lanes : []);
+	const names = $derived(new Map(session.plan.aims.map(({ id, name }) => [id, name || 'unnamed aim'])));
+	const beginnings = $derived(prediction.unplanned.filter(({ why }) => why === 'not-derived').length);
+	/** The first planned line that has a rhythm, in picoseconds. */
+	const rhythm = $derived.by(() => {
+		const source = prediction.lanes.find((lane) => lane.source && lane.role !== 'trigger')?.source;
+		if (!source) return undefined;
+		try {
+			return (source.edgeTime(2) - source.edgeTime(0)) * source.unit.toNumber() * 1e12;
+		} catch {
+			return undefined;
+		}
+	});
+
 	$effect(() => {
 		const extents = lanes.map((lane) => lane.extent).filter((e) => e !== undefined);
+		if (extents.length === 0 && prediction.reached > 0) untrack(() => view.setExtent(0, prediction.reached * 1e12, rhythm));
 		if (extents.length === 0) return;
 		const [from, to] = [Math.min(...extents.map((e) => e[0])), Math.max(...extents.map((e) => e[1]))];
 		const period = lanes.find((lane) => lane.derivation?.settings)?.derivation?.settings?.period.toNumber();
@@ -140,7 +162,7 @@
 			</div>
 			<div class="min-w-0" bind:clientWidth={view.width}><Ruler {view} /></div>
 			<div class="col-span-2 min-h-0 overflow-x-hidden overflow-y-auto">
-				{#if lanes.length === 0}
+				{#if lanes.length === 0 && (prediction.lanes.length === 0 || shelf.list.length > 0)}
 					<div class="mx-auto mt-16 max-w-md text-center">
 						<p class="font-serif text-lg">Nothing is held against the plan yet.</p>
 						<p class="mt-1 text-soft">
@@ -179,9 +201,53 @@
 								</div>
 							{/if}
 						{/each}
+						{#if prediction.lanes.length > 0}
+							<button
+								type="button"
+								class="flex h-[1.7rem] w-full items-center gap-1 px-3 text-left text-[11px] text-soft hover:text-accent"
+								aria-expanded={unfolded}
+								onclick={() => (unfolded = !unfolded)}
+								title="Every planned pin as the timers will drive it, from their start at 0"
+								data-testid="planned-head">{unfolded ? '▾' : '▸'} plan, predicted</button
+							>
+						{/if}
+						{#each planned as lane, i (i)}
+							<div
+								class={['flex h-[2.6rem] flex-col justify-center border-b px-3 leading-tight', i === 0 && 'border-t']}
+								data-testid="planned-label"
+							>
+								<a class="truncate text-[12.5px] font-semibold hover:text-accent hover:underline" href="/plan/{session.id}/aims#{lane.aim}"
+									>{names.get(lane.aim)}</a
+								>
+								<span class="truncate text-[10.5px] text-soft">{lane.role}</span>
+							</div>
+						{/each}
 					</div>
-					<Stage bind:element={stage} {view} {lanes} {current} {suspect} onChoose={(id) => void choose(id)} />
+					<Stage
+						bind:element={stage}
+						{view}
+						{lanes}
+						{current}
+						{suspect}
+						onChoose={(id) => void choose(id)}
+						{planned}
+						reached={prediction.reached}
+					/>
 				</div>
+				{#if prediction.failed}
+					<p class="px-3 py-1 text-[12px] text-fault">The plan could not be predicted: {prediction.failed}</p>
+				{:else if prediction.running && prediction.lanes.length === 0}
+					<p class="px-3 py-1 text-[12px] text-soft">
+						Predicting … <button type="button" class="underline" onclick={() => void prediction.stop()}>Stop</button>
+					</p>
+				{:else if unfolded && prediction.lanes.length > 0}
+					<p class="px-3 py-1 text-[11px] text-soft" data-testid="planned-foot">
+						Predicted to the cycle for {seconds(
+							Rational.int(Math.round(prediction.reached * 1000)).div(Rational.int(1000)),
+							5
+						)}{prediction.short ? ', as far as edges were counted' : ''}.{beginnings > 0 ? ` ${beginnings} aims are not derived yet.` : ''}
+					</p>
+				{/if}
 			</div>
 		</div>
 		{#if current}

@@ -1,11 +1,12 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import type { Disagreement, LevelSource, PeriodicWave } from '../../core/trace/index.js';
+	import type { Disagreement, LevelSource } from '../../core/trace/index.js';
 	import {
 		columnWorkspace,
 		hatch,
 		laneScene,
 		paintDisagreement,
+		paintMarks,
 		paintMeasured,
 		paintPlanned,
 		readInks,
@@ -17,7 +18,11 @@
 
 	interface Props {
 		view: BenchView;
-		planned: PeriodicWave | null;
+		planned: LevelSource | null;
+		/** What is planned beyond is not predicted, in plan time. */
+		until?: number;
+		/** Each edge is an event: a mark instead of a level. */
+		marks?: boolean;
 		/** Plan time, in picoseconds, of the planned wave's time 0. */
 		plannedPs?: number;
 		measured: LevelSource | undefined;
@@ -30,7 +35,19 @@
 		suspect?: boolean;
 		label: string;
 	}
-	let { view, planned, plannedPs = 0, measured, shiftPs, extent, disagreement, suspect = false, label }: Props = $props();
+	let {
+		view,
+		planned,
+		plannedPs = 0,
+		until,
+		marks = false,
+		measured,
+		shiftPs,
+		extent,
+		disagreement,
+		suspect = false,
+		label
+	}: Props = $props();
 
 	let canvas: HTMLCanvasElement;
 	let height = $state(0);
@@ -39,7 +56,7 @@
 
 	$effect(() => {
 		// All that the picture depends on, read before anything is drawn; one drawing a frame.
-		const now = { viewport: view.viewport, planned, plannedPs, measured, shiftPs, extent, disagreement, height, dark: theme.dark };
+		const now = { viewport: view.viewport, planned, plannedPs, until, measured, shiftPs, extent, disagreement, height, dark: theme.dark };
 		cancelAnimationFrame(frame);
 		frame = requestAnimationFrame(() => untrack(() => paint(now)));
 		return () => cancelAnimationFrame(frame);
@@ -47,8 +64,9 @@
 
 	interface Now {
 		viewport: BenchView['viewport'];
-		planned: PeriodicWave | null;
+		planned: LevelSource | null;
 		plannedPs: number;
+		until: number | undefined;
 		measured: LevelSource | undefined;
 		shiftPs: number;
 		extent: [number, number] | undefined;
@@ -56,7 +74,7 @@
 		height: number;
 	}
 
-	function paint({ viewport, planned, plannedPs, measured, shiftPs, extent, disagreement, height }: Now) {
+	function paint({ viewport, planned, plannedPs, until, measured, shiftPs, extent, disagreement, height }: Now) {
 		const { columns } = viewport;
 		if (columns < 2 || height < 20) return;
 		const ratio = devicePixelRatio;
@@ -66,11 +84,21 @@
 		context.scale(ratio, ratio);
 		if (workspace.entry.length < columns) workspace = columnWorkspace(columns);
 		const inks = readInks(canvas);
-		const band = { high: 13, low: height - 13 };
+		const band = height < 50 ? { high: 6, low: height - 6 } : { high: 13, low: height - 13 };
 		if (planned) {
 			const placement: Placement = { offsetPs: plannedPs, unitPs: planned.unit.toNumber() * 1e12 };
 			const colour = suspect ? inks.warn : inks.plan;
-			paintPlanned(context, laneScene(planned, placement, viewport, workspace), band, hatch(context, colour, ratio), colour);
+			const items = laneScene(planned, placement, viewport, workspace);
+			context.save();
+			if (until !== undefined) {
+				const [from, to] = [0, until].map((time) => (time - viewport.start) / viewport.perColumn);
+				context.beginPath();
+				context.rect(from, 0, to - from, height);
+				context.clip();
+			}
+			if (marks) paintMarks(context, items, band, colour);
+			else paintPlanned(context, items, band, hatch(context, colour, ratio), colour);
+			context.restore();
 		}
 		if (!measured || !extent) return;
 		const [from, to] = extent.map((time) => (time - viewport.start) / viewport.perColumn);

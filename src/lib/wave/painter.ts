@@ -72,6 +72,20 @@ export function paintPlanned(
 	context.globalAlpha = 1;
 }
 
+/** Events: a mark at each edge; where they are too many for marks, a block. */
+export function paintMarks(context: CanvasRenderingContext2D, items: readonly DrawItem[], band: Band, ink: string): void {
+	context.fillStyle = ink;
+	context.fillRect(0, band.low - 0.5, context.canvas.width, 1);
+	for (const item of items) {
+		if (item.kind === 'edge') context.fillRect(item.at, band.high, 1.5, band.low - band.high);
+		if (item.kind === 'busy') {
+			context.globalAlpha = 0.4;
+			context.fillRect(item.from, band.high, item.to - item.from, band.low - band.high);
+			context.globalAlpha = 1;
+		}
+	}
+}
+
 /** Measured: a solid ink line; columns too full for a line are a solid block. */
 export function paintMeasured(context: CanvasRenderingContext2D, items: readonly DrawItem[], band: Band, ink: string): void {
 	context.strokeStyle = ink;

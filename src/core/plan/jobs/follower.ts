@@ -45,6 +45,7 @@ export function deriveFollower(plan: Plan, aim: FollowerAim, clocks: PlanClocks,
 	if (source === undefined) return derivation;
 	const input = inputOf(bench, aim, leader, source);
 	if (!input) return derivation;
+	derivation.route = { source, latency: input.latency };
 	if (slaved) {
 		if (lag) sayThird(bench, aim.lag, lag);
 		slave(bench, pulse, leader, source, input, { duty, lag, lagTolerance });

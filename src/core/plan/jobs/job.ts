@@ -171,6 +171,8 @@ export interface JobDerivation {
 	use?: TimerUse;
 	/** The aim that decides prescale and reload of the shared timer, when it is another one. */
 	sharedWith?: Aim;
+	/** A follower's way from its leader: the event, and the kernel cycles of its input. */
+	route?: { source: string; latency: number };
 	/** Words of a pattern. */
 	words?: { set: number; clear: number }[];
 }

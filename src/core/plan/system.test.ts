@@ -1,0 +1,150 @@
+import fc from 'fast-check';
+import { describe, expect, test } from 'vitest';
+import { Rational } from '../exact/index.js';
+import { Predictor, type Prediction } from '../sim/index.js';
+import { steadyWave } from '../timer/index.js';
+import type { LevelSource } from '../trace/index.js';
+import {
+	derivePlan,
+	fernhollow,
+	fernhollowLamp,
+	fernhollowVane,
+	freshJob,
+	newPwmAim,
+	planSystem,
+	pulsePlaces,
+	type Aim,
+	type Plan
+} from './index.js';
+import { shippedPart } from '../part/index.js';
+
+const demo = fernhollow();
+const planOf = (...aims: Aim[]): Plan => ({ ...demo, aims });
+
+function predict(
+	plan: Plan,
+	seconds = 1
+): { lanes: ReturnType<typeof planSystem>['lanes']; prediction: Prediction; unplanned: ReturnType<typeof planSystem>['unplanned'] } {
+	const { system, unit, lanes, unplanned } = planSystem(derivePlan(plan));
+	const predictor = new Predictor(system, unit);
+	expect(predictor.runTo(Math.round(seconds / unit.toNumber()))).toBe(true);
+	return { lanes, prediction: predictor.prediction(), unplanned };
+}
+
+/** Times of the first edges to a level from a time on, in seconds. */
+function edgesTo(source: LevelSource, level: 0 | 1, from: number, count: number): number[] {
+	const found: number[] = [];
+	for (let i = source.edgesBefore(from / source.unit.toNumber()); found.length < count; i++)
+		if (source.levelAfter(i + 1) === level) found.push(source.edgeTime(i) * source.unit.toNumber());
+	return found;
+}
+
+describe('a plan as a system', () => {
+	test('Fernhollow’s heaters rise at 0, 120 and 240 degrees, to the cycle', () => {
+		const { prediction } = predict(demo, 0.1);
+		const rises = ['timer-d.ch1', 'timer-h.ch1', 'timer-c.ch1'].map((name) => {
+			const trace = prediction.outputs.get(name)!;
+			// From the third period on; 60000 cycles each.
+			const at = trace.edgesBefore(180_000);
+			return [at, at + 1].map((i) => trace.edgeTime(i)).find((_, i) => trace.levelAfter(at + i + 1) === 1)!;
+		});
+		expect(rises.map((time) => time % 60_000)).toEqual([0, 20_000, 40_000]);
+	});
+	test('every aim of the demo has its lanes, but those that only listen', () => {
+		const { lanes, unplanned } = predict(demo, 0.01);
+		expect(unplanned).toEqual([
+			{ aim: 'azimuth', why: 'input-only' },
+			{ aim: 'wind', why: 'input-only' }
+		]);
+		expect(new Set(lanes.map(({ aim }) => aim)).size).toBe(8);
+		expect(lanes.filter(({ aim }) => aim === 'strobe').map(({ role }) => role)).toEqual(['strobe clock', 'strobe left', 'strobe right']);
+		expect(predict(fernhollowLamp()).lanes.length).toBe(1);
+		expect(predict(fernhollowVane()).lanes.map(({ role }) => role)).toEqual(['flap A', 'flap B', 'flap C']);
+	});
+	test('the dome motor’s two pins never overlap: 36 cycles lie between', () => {
+		const { prediction } = predict(demo, 0.01);
+		const [main, other] = ['timer-a.ch1', 'timer-a.ch1.n'].map((name) => prediction.outputs.get(name)!);
+		const seconds = (cycles: number) => cycles / 72e6;
+		const [fall] = edgesTo(main, 0, 0.001, 1);
+		const [rise] = edgesTo(other, 1, fall, 1);
+		expect(Math.round((rise - fall) / seconds(1))).toBe(36);
+	});
+	test('the focus coil’s rows come one a period, row 0 from the start', () => {
+		const { prediction } = predict(demo, 0.02);
+		const trace = prediction.outputs.get('timer-a.ch4')!;
+		const derived = derivePlan(demo).jobs.find(({ aim }) => aim.id === 'focus-coil')!;
+		const compares = derived.table!.rows.map(({ values }) => Number((values[2] as Rational).num));
+		// Period k is high from 3600 k on for its row's compare.
+		for (const k of [0, 1, 2, 40, 159, 160, 200]) {
+			const at = trace.edgesBefore(k * 3600 + 1);
+			expect([k, trace.edgeTime(at) - k * 3600]).toEqual([k, compares[k % 160]]);
+		}
+	});
+	test('the shutter answers the first edge of its bouncing trigger with one pulse', () => {
+		const { prediction, lanes } = predict(demo, 0.1);
+		const trace = prediction.outputs.get('timer-e.ch1')!;
+		expect(lanes.filter(({ aim }) => aim === 'shutter').map(({ role }) => role)).toEqual(['trigger', 'pin']);
+		expect(trace.count).toBe(2);
+		// 1 ms, two cycles of latency, 1565 x 23 cycles of delay, 62609 x 23 of width.
+		expect([trace.edgeTime(0), trace.edgeTime(1) - trace.edgeTime(0)]).toEqual([72_000 + 2 + 1565 * 23, 62_609 * 23]);
+	});
+	test('a gated follower pulses only while its leader is high', () => {
+		const leader = { ...newPwmAim('l', 'l', 'timer-d', 'ch1'), rate: '1 kHz' };
+		const { prediction } = predict(
+			planOf(leader, freshJob('follower', 'f', 'f', 'timer-h', { leader: 'l', action: 'gate', rate: '20 kHz' })),
+			0.01
+		);
+		// Half of 1 ms at 20 kHz: ten periods in each of ten milliseconds.
+		expect(prediction.updates.get('timer-h')!.count).toBe(100);
+	});
+	test('a cascade counts its leader’s periods', () => {
+		const leader = { ...newPwmAim('l', 'l', 'timer-d', 'ch1'), rate: '1 kHz' };
+		const { prediction } = predict(
+			planOf(leader, freshJob('follower', 'f', 'f', 'timer-h', { leader: 'l', action: 'clock', rate: '10 Hz' })),
+			1
+		);
+		expect(prediction.updates.get('timer-h')!.count).toBe(9);
+	});
+
+	const PLACES = ['heron-32', 'plover-16', 'sprat-8'].flatMap((id) =>
+		pulsePlaces(shippedPart(id)!).map((place) => ({ part: shippedPart(id)!, place }))
+	);
+	test('a pulse is predicted as its steady wave says, on every channel of the shipped parts', () => {
+		fc.assert(
+			fc.property(
+				fc.constantFrom(...PLACES),
+				fc.constantFrom('auto', 'up', 'down', 'updown'),
+				fc.integer({ min: 200, max: 20_000 }),
+				fc.integer({ min: 1, max: 99 }),
+				fc.boolean(),
+				({ part, place }, align, rate, duty, low) => {
+					const aim = {
+						...newPwmAim('p', 'p', place.timer.id, place.channel.id),
+						align: align as 'auto',
+						rate: `${rate} Hz`,
+						duty: `${duty} %`,
+						tolerance: '90 %',
+						polarity: low ? ('low' as const) : ('high' as const)
+					};
+					const plan: Plan = { ...demo, part, clock: {}, aims: [aim] };
+					const [derivation] = derivePlan(plan).aims;
+					if (!derivation.wave || !derivation.settings) return;
+					const { prediction } = predict(plan, 6 / derivation.settings.hz.toNumber());
+					const found = prediction.outputs.get(`${place.timer.id}.${place.channel.id}`)!;
+					const wave = steadyWave(derivation.wave, derivation.settings.tickRate.inverse())!;
+					// From the second period on the start is forgotten.
+					const perTick = wave.unit.div(found.unit).toNumber();
+					for (
+						let tick = 2 * derivation.settings.ticks;
+						tick < 4 * derivation.settings.ticks;
+						tick += 1 + Math.floor(derivation.settings.ticks / 97)
+					) {
+						const want = wave.levelAfter(wave.edgesBefore(tick + 1));
+						expect(found.levelAfter(found.edgesBefore(tick * perTick + 1))).toBe(want);
+					}
+				}
+			),
+			{ numRuns: 150, seed: 4711 }
+		);
+	});
+});
