@@ -271,3 +271,51 @@ describe('a plan of 500 aims', () => {
 		await page.driver.wait(async () => (await page.all('[data-testid=board] tr[data-aim]')).length === 1, 10_000);
 	});
 });
+
+describe('the predicted plan', () => {
+	const planned = () => page.all('[data-testid=planned-label]');
+	beforeAll(async () => {
+		const base = inject('base');
+		const response = await fetch(`${base}/api/plans`, {
+			method: 'POST',
+			headers: { 'content-type': 'application/json', origin: base },
+			body: JSON.stringify({ document: { ...fernhollow(), name: 'Predicted' } })
+		});
+		const { id } = (await response.json()) as { id: string };
+		await page.go(`/plan/${id}/bench`);
+	});
+	test('has a lane for every planned pin, for an hour, without a recording', async () => {
+		await page.until('[data-testid=planned-foot]', 'Predicted to the cycle for 3600 s.');
+		expect((await planned()).length).toBe(12);
+		const text = await page.text('main');
+		for (const word of ['dew heater C', 'complementary', 'strobe right', 'trigger']) expect(text).toContain(word);
+	});
+	test('its lanes are drawn: a pulse is there, and steps from edge to edge', async () => {
+		const stage = await page.find('[data-testid=stage]');
+		await stage.click();
+		await page.keys('.', '.');
+		// Heater A falls 291.67 us after each rise at 833.33 us.
+		await page.until('main', /A .*(µs|ms)/);
+		const inked = `const c = arguments[0]; const d = c.getContext('2d').getImageData(0, 0, c.width, c.height).data; let n = 0; for (let i = 3; i < d.length; i += 4) if (d[i] > 0) n++; return n / (c.width * c.height);`;
+		const share = await page.driver.executeScript<number>(inked, await page.find('canvas[aria-label="Predicted: heater-a pin"]'));
+		expect(share).toBeGreaterThan(0.05);
+		expect(share).toBeLessThan(0.9);
+	});
+	test('an hour of it is there: from all of it down to single cycles by the wheel', async () => {
+		await page.press('All');
+		await page.until('main', /3,?000 s|2000 s|1000 s/);
+		await page.driver.executeAsyncScript(
+			`const done = arguments[0]; const stage = document.querySelector('[data-testid=stage]'); let i = 0;
+			const step = () => { if (++i > 60) return done();
+				stage.dispatchEvent(new WheelEvent('wheel', { deltaY: -300, clientX: 700, clientY: 300, bubbles: true, cancelable: true })); requestAnimationFrame(step); };
+			requestAnimationFrame(step);`
+		);
+		await page.until('main', /\d\.\d{8,} s/);
+	});
+	test('folds, and follows the plan', async () => {
+		await page.driver.executeScript(`document.querySelector('[data-testid=planned-head]').click()`);
+		await page.driver.wait(async () => (await planned()).length === 0, 5000);
+		await page.driver.executeScript(`document.querySelector('[data-testid=planned-head]').click()`);
+		await page.driver.wait(async () => (await planned()).length === 12, 5000);
+	});
+});

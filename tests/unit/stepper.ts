@@ -365,7 +365,7 @@ function pins(state: State, until: number, outputs: Record<string, SimLevel[]>):
 	for (const { id, output, dead, inverted } of timer.channels) {
 		if (output.model === 'none') continue;
 		const reference = state.references.get(id)!;
-		const polar = (level: boolean) => (level !== inverted ? 1 : 0) as SimLevel;
+		const polar = (level: boolean) => (level !== inverted ? 1 : 0);
 		if (dead === undefined) {
 			outputs[`${timer.id}.${id}`] = reference.map((level) => polar(level === 1));
 			continue;

@@ -41,6 +41,7 @@ export type {
 	JobProblem,
 	JobTrouble,
 	JobTable,
+	Take,
 	JobChart,
 	StripLink,
 	LinkName,

@@ -54,8 +54,8 @@ export class PlanPrediction {
 			});
 			const wire = await predictWorker().predict(system, Math.round(SECONDS * rate), told);
 			if (mine !== this.token) return;
-			const traces = (all: typeof wire.outputs) =>
-				new Map(all.map(([name, { initial, times, repeats }]) => [name, new StretchedTrace(unit, initial, times, repeats)]));
+			const traces = (all: typeof wire.outputs): Partial<Record<string, LevelSource>> =>
+				Object.fromEntries(all.map(([name, { initial, times, repeats }]) => [name, new StretchedTrace(unit, initial, times, repeats)]));
 			const [outputs, updates] = [traces(wire.outputs), traces(wire.updates)];
 			const inputOf = (name: string) => {
 				const { initial, edges } = system.inputs[name];
@@ -65,8 +65,8 @@ export class PlanPrediction {
 				...lane,
 				source:
 					lane.wave ??
-					(lane.output === undefined ? undefined : outputs.get(lane.output)) ??
-					(lane.updates === undefined ? undefined : updates.get(lane.updates)) ??
+					(lane.output === undefined ? undefined : outputs[lane.output]) ??
+					(lane.updates === undefined ? undefined : updates[lane.updates]) ??
 					(lane.input === undefined ? undefined : inputOf(lane.input))
 			}));
 			this.reached = wire.reached / rate;

@@ -20,6 +20,7 @@ const FIGURES: Record<string, string> = {
 	degrees: 'One count',
 	'edge-spacing': 'Edges come every',
 	'filter-window': 'Filter wants',
+	filter: 'Filter',
 	fastest: 'Fastest',
 	delay: 'Delay',
 	half: 'Half a period',

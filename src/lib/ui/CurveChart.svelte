@@ -1,9 +1,15 @@
 <script lang="ts">
-	import type { JobChart } from '../../core/plan/index.js';
+	import type { JobChart, Take } from '../../core/plan/index.js';
 	import { saveFile, fileName } from '../state/export.js';
 	import { theme } from '../state/theme.svelte.js';
 
-	let { chart: shown, name }: { chart: JobChart; name: string } = $props();
+	interface Props {
+		chart: JobChart;
+		name: string;
+		/** A candidate was pressed. */
+		onTake?: (take: Take) => void;
+	}
+	let { chart: shown, name, onTake }: Props = $props();
 
 	/** Told apart by dash as well as by colour. */
 	const DASHES = [[], [6, 3], [2, 3], [8, 3, 2, 3]];
@@ -11,7 +17,10 @@
 	const TITLES = {
 		step: { title: 'How fine one count is over the rate', x: 'rate, Hz', y: 'one count, %', log: true },
 		map: { title: 'What the counts stand for', x: 'count', y: 'value', log: false },
-		rows: { title: 'Duty of the rows', x: 'row', y: 'duty, %', log: false }
+		rows: { title: 'Duty of the rows', x: 'row', y: 'duty, %', log: false },
+		range: { title: 'Range against resolution, a press takes one', x: 'finest step, s', y: 'longest, s', log: true },
+		error: { title: 'Error against resolution, a press takes one', x: 'ticks an interval', y: 'error, ppm', log: true },
+		filter: { title: 'Speed against filtering, a press takes one', x: 'filter wants, s', y: 'greatest speed, turns/s', log: true }
 	};
 	let canvas: HTMLCanvasElement;
 	const says = $derived(TITLES[shown.code]);
@@ -23,9 +32,28 @@
 		return label;
 	}
 
+	const PREFIXES: [number, string][] = [
+		[1e9, 'G'],
+		[1e6, 'M'],
+		[1e3, 'k'],
+		[1, ''],
+		[1e-3, 'm'],
+		[1e-6, 'µ'],
+		[1e-9, 'n'],
+		[1e-12, 'p']
+	];
+
+	/** A power of ten in short; nothing between two of them. */
+	function decade(value: number): string {
+		if (!(value > 0) || Math.abs(Math.log10(value) - Math.round(Math.log10(value))) > 1e-6) return '';
+		const [size, prefix] = PREFIXES.find(([least]) => value >= least * 0.999) ?? [1, ''];
+		return `${Math.round(value / size)}${prefix}`;
+	}
+
 	$effect(() => {
 		void theme.dark;
-		const { series, range, code } = shown;
+		const { series, range, code, wanted, takes, chosen } = shown;
+		const taken = onTake;
 		const { x, log } = says;
 		const y = valueTitle;
 		let ended = false;
@@ -38,7 +66,12 @@
 			const axis = (title: string) => ({
 				type: log ? ('logarithmic' as const) : ('linear' as const),
 				title: { display: true, text: title, color: ink('--color-soft'), font },
-				ticks: { color: ink('--color-soft'), maxTicksLimit: 7, font },
+				ticks: {
+					color: ink('--color-soft'),
+					maxTicksLimit: 7,
+					font,
+					...(log && { maxRotation: 0, callback: (value: string | number) => decade(Number(value)) })
+				},
 				grid: { color: ink('--color-grid') }
 			});
 			const chart = new Chart(canvas, {
@@ -51,13 +84,28 @@
 						borderDash: DASHES[i % DASHES.length],
 						borderWidth: 1.8,
 						stepped: code === 'rows',
-						pointRadius: 0
+						showLine: !takes || code === 'range',
+						pointRadius: takes ? one.points.map((_, k) => (k === chosen ? 7 : 3)) : 0,
+						pointStyle: takes ? one.points.map((_, k) => (k === chosen ? 'rectRot' : 'circle')) : 'circle',
+						pointBorderColor: takes ? one.points.map((_, k) => ink(k === chosen ? '--color-fault' : INKS[0])) : ink(INKS[0]),
+						pointBackgroundColor: takes ? one.points.map((_, k) => (k === chosen ? 'transparent' : ink(INKS[0]))) : ink(INKS[0])
 					}))
 				},
 				plugins: [
 					{
 						id: 'range',
 						beforeDatasetsDraw: ({ ctx, chartArea, scales }) => {
+							if (wanted !== undefined) {
+								const y = scales.y.getPixelForValue(wanted);
+								ctx.save();
+								ctx.strokeStyle = ink('--color-warn');
+								ctx.setLineDash([5, 4]);
+								ctx.beginPath();
+								ctx.moveTo(chartArea.left, y);
+								ctx.lineTo(chartArea.right, y);
+								ctx.stroke();
+								ctx.restore();
+							}
 							if (!range) return;
 							const [from, to] = range.map((at) => scales.x.getPixelForValue(at));
 							ctx.fillStyle = ink('--color-accent-wash');
@@ -68,7 +116,15 @@
 				options: {
 					animation: false,
 					maintainAspectRatio: false,
-					scales: { x: { ...axis(x), ...(log ? {} : { type: 'linear' as const }) }, y: axis(y) },
+					interaction: { mode: 'nearest', intersect: false },
+					onClick: (_, elements) => {
+						const take = elements[0] && takes?.[elements[0].index];
+						if (take) taken?.(take);
+					},
+					scales: {
+						x: { ...axis(x), ...(log ? {} : { type: 'linear' as const }) },
+						y: { ...axis(y), ...(wanted !== undefined && { suggestedMin: wanted / 2, suggestedMax: wanted * 2 }) }
+					},
 					plugins: { legend: { display: series.length > 1, labels: { color: ink('--color-ink'), boxHeight: 1, font } } }
 				}
 			});

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { Rational } from '../../core/exact/index.js';
-	import { joinSteps, setStep, type JobDerivation, type JobTable } from '../../core/plan/index.js';
+	import { joinSteps, setStep, type JobDerivation, type JobTable, type Take } from '../../core/plan/index.js';
 	import { fileName, saveFile } from '../state/export.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { figureName, formulaText, hex, linkName } from '../text/index.js';
@@ -13,7 +13,7 @@
 
 	let { session, derivation }: { session: PlanSession; derivation: JobDerivation } = $props();
 
-	const { aim, table, chart, tradeoff, words } = $derived(derivation);
+	const { aim, table, charts = [], tradeoff, words } = $derived(derivation);
 	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
 	const registers = $derived(
 		derivation.strip.flatMap(({ name, register }) => {
@@ -26,16 +26,15 @@
 	const rows = $derived(table?.rows.slice(0, SHOWN) ?? []);
 	const wordList = $derived((words ?? []).map(({ set, clear }) => `${hex(set, 32)}, ${hex(clear, 32)}`).join('\n'));
 
-	function take(links: Record<string, string>) {
-		const label = `take ${Object.entries(links)
-			.map(([link, value]) => `${link} ${value}`)
-			.join(', ')} for ${aim.name}`;
-		session.edit(
-			joinSteps(
-				label,
-				Object.entries(links).map(([link, value]) => setStep(session.plan, ['aims', index, 'locks', link], value, label))
-			)
-		);
+	/** Holds what a candidate holds, and sets what it sets, as one undoable step. */
+	function take({ locks = {}, fields = {} }: Take) {
+		const said = [...Object.entries(locks), ...Object.entries(fields)].map(([key, value]) => `${key} ${value}`).join(', ');
+		const label = `take ${said} for ${aim.name}`;
+		const steps = [
+			...Object.entries(locks).map(([link, value]) => setStep(session.plan, ['aims', index, 'locks', link], value, label)),
+			...Object.entries(fields).map(([field, value]) => setStep(session.plan, ['aims', index, field], value, label))
+		];
+		if (steps.length > 0) session.edit(joinSteps(label, steps));
 	}
 
 	function saveTable({ columns, rows: all }: JobTable) {
@@ -55,8 +54,8 @@
 		<ul class="mb-3 grid gap-0.5 num text-[12.5px]">
 			{#each derivation.formulas as formula (formula.code)}<li class="break-words">{formulaText(formula)}</li>{/each}
 		</ul>
-		{#if chart && tradeoff}<CurveChart {chart} name={aim.name} />{/if}
-		{#if table && (tradeoff || chart)}{@render choices(table)}{/if}
+		{#if tradeoff}{@render drawn()}{/if}
+		{#if table && (tradeoff || charts.length > 0)}{@render choices(table)}{/if}
 		{#if words}
 			<div class="mb-3 min-w-0" data-testid="words">
 				<h3 class="mb-1 flex gap-3 text-xs font-bold text-soft">
@@ -85,10 +84,14 @@
 				decidedBy={derivation.sharedWith?.name}
 				limits={'tolerance' in aim ? `± ${aim.tolerance}` : 'none'}
 			/>
-		{:else if chart}<CurveChart {chart} name={aim.name} />{/if}
-		{#if table && !(tradeoff || chart)}{@render choices(table)}{/if}
+		{:else}{@render drawn()}{/if}
+		{#if table && !tradeoff && charts.length === 0}{@render choices(table)}{/if}
 	</div>
 </div>
+
+{#snippet drawn()}
+	{#each charts as chart (chart.code)}<CurveChart {chart} name={aim.name} onTake={take} />{/each}
+{/snippet}
 
 {#snippet choices(shown: JobTable)}
 	<div class="mb-1 flex justify-end text-xs"><button type="button" class="underline" onclick={() => saveTable(shown)}>CSV</button></div>

@@ -84,11 +84,13 @@ function gated(bench: JobBench, { lowest, highest, wanted, gate }: CaptureWish):
 	if (most.compare(highest) < 0) bench.fault({ code: 'gate-full', most, wish: highest });
 	else if (sampled.compare(highest) < 0) bench.fault({ code: 'gate-full', most: sampled, wish: highest });
 	const rates = evenly(lowest, highest);
-	derivation.chart = {
-		code: 'step',
-		series: [{ label: 'gated', points: rates.map((hz) => [hz, 100 / (hz * gate!.toNumber())]) }],
-		range: [lowest.toNumber(), highest.toNumber()]
-	};
+	derivation.charts = [
+		{
+			code: 'step',
+			series: [{ label: 'gated', points: rates.map((hz) => [hz, 100 / (hz * gate!.toNumber())]) }],
+			range: [lowest.toNumber(), highest.toNumber()]
+		}
+	];
 }
 
 function captured(bench: JobBench, wish: CaptureWish, channel: ChannelProfile, switched: boolean): void {
@@ -147,11 +149,13 @@ function captured(bench: JobBench, wish: CaptureWish, channel: ChannelProfile, s
 	// All on the chosen prescale: what more edges a reading win and lose.
 	const curves = offered.map((k) => ({ label: 'every', number: k, points: curve(k, tickRate, counted ? undefined : timer!.width, wish) }));
 	const gate100: [number, number][] = gate ? evenly(lowest, wish.highest).map((hz) => [hz, 100 / (hz * gate.toNumber())]) : [];
-	derivation.chart = {
-		code: 'step',
-		series: gate ? [...curves, { label: 'gated', points: gate100 }] : curves,
-		range: [lowest.toNumber(), wish.highest.toNumber()]
-	};
+	derivation.charts = [
+		{
+			code: 'step',
+			series: gate ? [...curves, { label: 'gated', points: gate100 }] : curves,
+			range: [lowest.toNumber(), wish.highest.toNumber()]
+		}
+	];
 }
 
 /** The rate up to which capture serves when a gate takes over above: rounded to a hertz where the root is not whole. */
@@ -200,7 +204,11 @@ function bandTable(
 				highestForStep(wanted, rate, every),
 				bands ? below : captureStep(highest, rate, every)
 			];
-			return { values, chosen: bands ? bands.includes(every) : every === chosen.every, take: { prescale: String(prescale) } };
+			return {
+				values,
+				chosen: bands ? bands.includes(every) : every === chosen.every,
+				take: { locks: { prescale: String(prescale) }, fields: { every: String(every) } }
+			};
 		})
 	};
 }

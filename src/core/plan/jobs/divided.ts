@@ -62,6 +62,7 @@ function sayWidths(bench: JobBench, aim: DividedAim, widths: (Seconds | undefine
 		else if (ticks === 0n && width.sign > 0) bench.fault({ code: 'width-below-tick', output: name, width, tick });
 		return [{ values: [name, width, Rational.of(ticks), real, real.sub(width)], chosen: false }];
 	});
+	// The pulses' table takes the place of the tick's settings; their chart stays.
 	bench.derivation.table = {
 		columns: [
 			{ name: 'output', unit: '' },

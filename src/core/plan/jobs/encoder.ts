@@ -5,6 +5,7 @@ import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
 import { readRate, readTurns, readValue, readWhole } from '../fields.js';
 import type { EncoderAim } from './aims.js';
+import { candidateChart } from './chart.js';
 import { JobBench, type JobDerivation, type Surroundings } from './job.js';
 
 const MAP_ROWS = 8;
@@ -104,11 +105,13 @@ function sayMap(bench: JobBench, [low, high]: readonly (Quantity | undefined)[],
 		rows: [...new Set(counts)].map((count) => ({ values: [Rational.int(count), at(count)], chosen: false }))
 	};
 	const drawn = (value: Rational) => value.toNumber() * (unit === '%' ? 100 : 1);
-	bench.derivation.chart = {
-		code: 'map',
-		unit,
-		series: [{ label: 'mapped', points: [...new Set(counts)].map((count) => [count, drawn(at(count))]) }]
-	};
+	bench.derivation.charts = [
+		{
+			code: 'map',
+			unit,
+			series: [{ label: 'mapped', points: [...new Set(counts)].map((count) => [count, drawn(at(count))]) }]
+		}
+	];
 }
 
 const MAP_UNIT: Partial<Record<Quantity['dimension'], string>> = {
@@ -135,6 +138,23 @@ function saySpeed(
 	bench.figure('edge-spacing', spacing, 's');
 	bench.figure('filter-window', window, 's');
 	bench.figure('fastest', window.mul(Rational.int(edges)).inverse(), 'turns/s');
+	if (filters.length > 0) {
+		const rows = filters.map((one, i) => ({
+			values: [Rational.int(i), windowOf(one), windowOf(one).mul(Rational.int(edges)).inverse()],
+			chosen: one === filter,
+			take: { fields: { filter: String(i) } }
+		}));
+		const table = {
+			columns: [
+				{ name: 'filter', unit: '' },
+				{ name: 'filter-window', unit: 's' },
+				{ name: 'fastest', unit: 'turns/s' }
+			],
+			rows
+		};
+		bench.derivation.table ??= table;
+		bench.derivation.charts = [...(bench.derivation.charts ?? []), { ...candidateChart('filter', table, 1, 2), wanted: speed.toNumber() }];
+	}
 	if (spacing.compare(window) > 0) return;
 	const fits = filters.reduce((best, one, i) => {
 		const fast = windowOf(one).compare(spacing) < 0;

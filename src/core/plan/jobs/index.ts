@@ -65,6 +65,7 @@ export type {
 	JobProblem,
 	JobTrouble,
 	JobTable,
+	Take,
 	JobChart,
 	StripLink,
 	LinkName,

@@ -110,23 +110,32 @@ export type JobTrouble =
 /** What would reach a time that is too long for a timer. */
 export type ReachBy = { by: 'timer'; timer: string } | { by: 'cascade'; timer: string } | { by: 'software'; count: number };
 
+/** What a press on a candidate sets: links to hold, and fields. */
+export interface Take {
+	locks?: Record<string, string>;
+	fields?: Record<string, string>;
+}
+
 /** A small table that weighs the choices: rows of exact numbers under named columns. */
 export interface JobTable {
 	columns: { name: string; unit: Unit }[];
 	rows: {
 		values: (Rational | string | null)[];
 		chosen: boolean;
-		/** The links that a take of this row holds. */
-		take?: Record<string, string>;
+		take?: Take;
 	}[];
 }
 
 /** Curves for the chart, in plain numbers: they are drawn, never counted on. */
 export interface JobChart {
-	code: 'step' | 'map' | 'rows';
+	code: 'step' | 'map' | 'rows' | 'range' | 'error' | 'filter';
 	series: { label: string; number?: number; points: [number, number][] }[];
-	/** The stretch of x that the aim asks for. */
+	/** The stretch of x that the aim asks for, and the value of y. */
 	range?: [number, number];
+	wanted?: number;
+	/** The points are candidates: what taking each one sets, and which is taken. */
+	takes?: Take[];
+	chosen?: number;
 	unit?: string;
 }
 
@@ -165,7 +174,7 @@ export interface JobDerivation {
 	formulas: { code: string; numbers: Record<string, Rational> }[];
 	problems: JobProblem[];
 	table?: JobTable;
-	chart?: JobChart;
+	charts?: JobChart[];
 	tradeoff?: Tradeoff;
 	/** How the aim uses its timer; left out as long as it is not derived. */
 	use?: TimerUse;

@@ -255,7 +255,11 @@ describe('a measured width', () => {
 		expect(figure(made, 'scale-step')).toBe(Rational.ratio(7, 18 * 58).toString());
 		// 1, 2, 4 .. 65536 and the one taken.
 		const { rows } = made.table!;
-		expect([rows.length, rows.find((row) => row.chosen)?.take]).toEqual([18, { prescale: '28' }]);
+		expect([rows.length, rows.find((row) => row.chosen)?.take]).toEqual([18, { locks: { prescale: '28' } }]);
+		// The chart’s points are those rows: 28 ticks of 72 MHz, and 65535 times that.
+		const [chart] = made.charts!;
+		expect([chart.code, chart.wanted, chart.takes![chart.chosen!]]).toEqual(['range', 0.025, { locks: { prescale: '28' } }]);
+		expect(chart.series[0].points[chart.chosen!][1]).toBeCloseTo((28 * 65_535) / 72e6, 12);
 		expect(codes(echo({}))).toEqual([]);
 	});
 	test.each<[string, Partial<WidthAim>, string[]]>([

@@ -6,6 +6,7 @@ import type { Plan } from '../document.js';
 import { readSpan, readTime, readTolerance } from '../fields.js';
 import type { OneShotAim } from './aims.js';
 import { JobBench, type JobDerivation, type Surroundings } from './job.js';
+import { candidateChart } from './chart.js';
 import { counterLink, prescaleLink, reachOf } from './period.js';
 
 /** A pulse after a trigger (timers.md 6): the finest prescale that holds delay and width, and the ranges of the others. */
@@ -31,6 +32,7 @@ export function deriveOneShot(plan: Plan, aim: OneShotAim, clocks: PlanClocks, a
 			? undefined
 			: finest(tried, least, kernel, (rate) => made(held, delay, width, rate, timer.width));
 	derivation.table = rangeTable(ratios, kernel, timer.width, chosen?.prescale);
+	derivation.charts = [{ ...candidateChart('range', derivation.table, 1, 2), wanted: delay.add(width).toNumber() }];
 	if (!chosen) {
 		if (prescale !== null) sayReach(bench, delay, width, tried);
 		return derivation;
@@ -164,7 +166,7 @@ export function rangeTable(
 			return {
 				values: [Rational.int(ratio), step, step.mul(Rational.int(largest(width) + 1))],
 				chosen: ratio === chosen,
-				take: { prescale: String(ratio) }
+				take: { locks: { prescale: String(ratio) } }
 			};
 		})
 	};

@@ -217,13 +217,15 @@ function sayRows(bench: JobBench, aim: TableAim, rows: readonly Row[], lag: numb
 	const every = Math.ceil(rows.length / MOST_DRAWN);
 	const points = (of: (row: Row) => Rational): [number, number][] =>
 		rows.flatMap((row, k) => (k % every === 0 ? [[k, of(row).toNumber() * 100] satisfies [number, number]] : []));
-	derivation.chart = {
-		code: 'rows',
-		series: [
-			{ label: two ? 'first' : 'duty', points: points(({ duty }) => duty) },
-			...(two ? [{ label: 'second', points: points(({ second }) => second!.duty) }] : [])
-		]
-	};
+	derivation.charts = [
+		{
+			code: 'rows',
+			series: [
+				{ label: two ? 'first' : 'duty', points: points(({ duty }) => duty) },
+				...(two ? [{ label: 'second', points: points(({ second }) => second!.duty) }] : [])
+			]
+		}
+	];
 }
 
 /** Numbers of -1 to 1 or percents, a row a line; a second column is the row's period. Commas, semicolons, tabs or spaces part the columns. */

@@ -6,7 +6,8 @@ import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
 import { readRate, readTolerance, readWhole } from '../fields.js';
 import type { DividedAim, TickAim } from './aims.js';
-import { JobBench, type JobDerivation, type LinkName, type Surroundings } from './job.js';
+import { candidateChart } from './chart.js';
+import { JobBench, type JobDerivation, type JobTable, type LinkName, type Surroundings } from './job.js';
 import { choosePeriod, counterLink, periodLinks, prescaleLink, reachOf } from './period.js';
 
 const DAY = Rational.int(86_400);
@@ -125,6 +126,7 @@ function other(bench: JobBench, mode: CountingMode, wish: TickWish): TickChoice 
 	if (register === 'bit') derivation.strip.push({ name: register, value: best.value, holds: true });
 	else if (register) derivation.strip.push(counterLink(timer!, register, best.value));
 	derivation.table = choiceTable(choices, best, derivation.kernel!, seconds);
+	derivation.charts = [candidateChart('error', derivation.table, 2, 3)];
 	if (best.late > 0 && (mode === 'clear' || mode === 'preload')) {
 		const better = timer!.modes.find((one): one is 'up' | 'advance' => one === 'up' || one === 'advance');
 		bench.warn({ code: 'software-late', ticks: best.late, mode, ...(better && { better }) });
@@ -226,7 +228,7 @@ function span({ prescaler, width, tap }: TimerProfile, mode: CountingMode, kerne
 }
 
 /** The nearest settings, one a prescale. */
-function choiceTable(choices: readonly TickChoice[], best: TickChoice, kernel: Hertz, wish: Seconds): JobDerivation['table'] {
+function choiceTable(choices: readonly TickChoice[], best: TickChoice, kernel: Hertz, wish: Seconds): JobTable {
 	const rows = choices.map((choice) => ({ choice, ppm: ppmError(Rational.int(choice.prescale * choice.ticks).div(kernel), wish) }));
 	const nearest = [...rows].sort((a, b) => a.ppm.abs().compare(b.ppm.abs())).slice(0, MOST_ROWS);
 	return {
@@ -241,7 +243,7 @@ function choiceTable(choices: readonly TickChoice[], best: TickChoice, kernel: H
 			.map(({ choice, ppm }) => ({
 				values: [Rational.int(choice.prescale), Rational.int(choice.value), Rational.int(choice.ticks), ppm],
 				chosen: choice === best,
-				take: { prescale: String(choice.prescale) }
+				take: { locks: { prescale: String(choice.prescale) } }
 			}))
 	};
 }

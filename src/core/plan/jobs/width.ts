@@ -6,7 +6,8 @@ import type { Plan } from '../document.js';
 import { readTime, readTolerance } from '../fields.js';
 import type { WidthAim } from './aims.js';
 import { sayFilter } from './capture.js';
-import { JobBench, type JobDerivation, type Surroundings } from './job.js';
+import { candidateChart } from './chart.js';
+import { JobBench, type JobDerivation, type JobTable, type Surroundings } from './job.js';
 import { prescaleLink } from './period.js';
 
 /** A pulse's width by capture of one edge, then the other (timers.md 8): prescale, the window in ticks, and what software can serve. */
@@ -62,6 +63,7 @@ export function deriveWidth(plan: Plan, aim: WidthAim, clocks: PlanClocks, aroun
 		step: Rational.int(ratio).div(kernel).div(shortest),
 		longest: counted ? null : span(ratio)
 	}));
+	if (!counted) derivation.charts = [{ ...candidateChart('range', withStep(derivation.table, kernel), 1, 2), wanted: longest.toNumber() }];
 	if (!counted && span(chosen).compare(longest) < 0) bench.fault({ code: 'width-wraps', longest: span(chosen), wish: longest });
 	if (step.compare(wanted) > 0) bench.fault({ code: 'width-coarse', step, wanted });
 	sayService(bench, channel.capture.edges.includes('both'), service, shortest);
@@ -74,7 +76,7 @@ function choiceTable(
 	ratios: readonly number[],
 	chosen: number,
 	at: (ratio: number) => { step: Rational; longest: Rational | null }
-): JobDerivation['table'] {
+): JobTable {
 	const shown = ratios.filter((ratio) => ratios.length <= 12 || ratio === chosen || Number.isInteger(Math.log2(ratio)));
 	return {
 		columns: [
@@ -84,8 +86,16 @@ function choiceTable(
 		],
 		rows: shown.map((ratio) => {
 			const { step, longest } = at(ratio);
-			return { values: [Rational.int(ratio), step, longest], chosen: ratio === chosen, take: { prescale: String(ratio) } };
+			return { values: [Rational.int(ratio), step, longest], chosen: ratio === chosen, take: { locks: { prescale: String(ratio) } } };
 		})
+	};
+}
+
+/** The table with the time of a tick instead of its share of the shortest. */
+function withStep({ columns, rows }: JobTable, kernel: Hertz): JobTable {
+	return {
+		columns,
+		rows: rows.map((row) => ({ ...row, values: [row.values[0], (row.values[0] as Rational).div(kernel), row.values[2]] }))
 	};
 }
 

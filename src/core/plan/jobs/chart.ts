@@ -1,0 +1,20 @@
+import { Rational } from '../../exact/index.js';
+import type { JobChart, JobTable } from './job.js';
+
+/** What is drawn as exact: a logarithm has no zero. */
+const LEAST = 1e-3;
+
+/** A table of candidates as a chart: two of its columns against each other, each point a press away. */
+export function candidateChart(code: 'range' | 'error' | 'filter', { rows }: JobTable, x: number, y: number): JobChart {
+	const number = (value: Rational | string | null) => (value instanceof Rational ? Math.abs(value.toNumber()) : 0);
+	const points = rows.map(({ values }): [number, number] => [
+		number(values[x]),
+		code === 'error' ? Math.max(LEAST, number(values[y])) : number(values[y])
+	]);
+	return {
+		code,
+		series: [{ label: 'candidates', points }],
+		takes: rows.map(({ take }) => take ?? {}),
+		chosen: rows.findIndex(({ chosen }) => chosen)
+	};
+}
