@@ -41,6 +41,10 @@ try {
 	await page.pressField('Select dome motor');
 	await page.until('[data-testid=shared]', '3 to 50');
 	await keep('board');
+	await page.go(aims.replace('aims', 'relay'));
+	await page.until('[data-testid=phases]', 'dew heater C');
+	await page.driver.sleep(600);
+	await keep('relay');
 	await page.go(aims);
 	await page.until('[data-testid=achieved]', '1.2 kHz');
 	await page.driver.sleep(600);
@@ -58,6 +62,9 @@ try {
 	await page.press('Light');
 	await page.driver.sleep(400);
 	await keep('bench');
+	await page.driver.executeScript("document.querySelector('[data-testid=planned-foot]').scrollIntoView({ block: 'end' })");
+	await page.driver.sleep(400);
+	await keep('predicted');
 	await page.go('/plans');
 	await page.until('main', 'dew heater A');
 	await keep('plans');

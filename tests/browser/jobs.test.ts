@@ -319,3 +319,48 @@ describe('the predicted plan', () => {
 		await page.driver.wait(async () => (await planned()).length === 12, 5000);
 	});
 });
+
+describe('the relay', () => {
+	beforeAll(async () => {
+		await page.press('Relay');
+		await page.find('[data-testid=phases]');
+	});
+	test('shows who starts whom, and the phases that come of it', async () => {
+		const phases = await page.until('[data-testid=phases]', 'dew heater C');
+		expect(phases).toContain('Timer D match:ch2 → Timer H');
+		for (const degrees of ['120 deg', '240 deg']) expect(phases).toContain(degrees);
+		await page.driver.executeScript(`document.querySelector('[data-testid=relay] input[type=checkbox]').click()`);
+		await page.until('[data-testid=relay]', '33 % would be 118.8');
+	});
+	test('an impossible wire says what there is; a possible one makes a follower, by a key', async () => {
+		await page.pressField('Timer F follows Timer D: no wire');
+		await page.until('body', 'Timer F is reached by Timer B, Timer C.');
+		await page.driver.executeScript(`document.querySelector('[aria-label="Timer H follows Timer E"]').focus()`);
+		await page.keys(Key.ENTER);
+		await page.until('body', 'Timer E has no aim with a steady period to follow yet.');
+		await page.pressField('Timer C follows Timer A');
+		await page.until('[data-testid=phases]', 'Timer A match');
+		await page.driver.executeScript('document.activeElement.blur()');
+		await page.chord(Key.CONTROL, 'z');
+		await page.until('[data-testid=phases]', 'Timer D match:ch3 → Timer C');
+	});
+	test('a drag from a compare to another stave links them', async () => {
+		const box = (css: string) =>
+			page.driver.executeScript<{ x: number; y: number }>(
+				`const { left, top, width, height } = document.querySelector('${css}').getBoundingClientRect(); return { x: Math.round(left + width / 2), y: Math.round(top + height / 2) }`
+			);
+		const from = await box('[data-stave="timer-a"] circle');
+		const to = await box('[data-stave="timer-c"] rect');
+		await page.driver
+			.actions()
+			.move({ x: from.x, y: from.y })
+			.press()
+			.move({ x: from.x + 40, y: from.y - 30 })
+			.move(to)
+			.release()
+			.perform();
+		await page.until('[data-testid=phases]', /Timer A \S+ → Timer C/);
+		await page.chord(Key.CONTROL, 'z');
+		await page.until('[data-testid=phases]', 'Timer D match:ch3 → Timer C');
+	});
+});

@@ -48,7 +48,7 @@ describe('a plan of one’s own', () => {
 		await page.driver.executeScript('document.activeElement.blur()');
 		await page.keys('/');
 		await page.keys('bench', Key.ENTER);
-		await page.until('main', 'Drop a recording anywhere here, then say which line shows which aim.');
+		await page.until('main', 'plan, predicted');
 		await page.keys('/', 'aim: buz', Key.ENTER);
 		await page.until('[data-testid=aim]', '3999');
 	});

@@ -28,7 +28,8 @@ test.each<[string, string, unknown[], number, string]>([
 	['a field that is not known fails', 'clock', [{ ...good, given: { ...good.given, extra: 1 } }], 1, 'clock: 0/1'],
 	['a kind that is not known fails', 'guess', [good], 1, 'no such kind is known'],
 	['a derivation that is not known fails', 'derive', [{ name: 'x', given: { what: 'guess' }, expect: {} }], 1, 'derive guess: 0/1'],
-	['nothing but open kinds is no pass', 'wave', [good], 1, 'still open: wave (1)']
+	['a wave with a field that is not known fails', 'wave', [good], 1, 'wave: 0/1'],
+	['no case at all is no pass', 'wave', [], 1, '0 passed, 0 failed']
 ])('%s', (_, kind, cases, code, said) => {
 	const found = run(kind, cases);
 	expect(found.said).toContain(said);

@@ -20,6 +20,8 @@ export function commandsOf(session: PlanSession, goto: (to: string) => unknown):
 		{ name: 'Go to Clock', run: () => void goto(`${base}/clock`) },
 		{ name: 'Ask for clock rates', run: () => void goto(`${base}/clock#rates`) },
 		{ name: 'Go to Aims', run: () => void goto(`${base}/aims`) },
+		{ name: 'Go to the board of aims', run: () => void goto(`${base}/board`) },
+		{ name: 'Go to Relay', run: () => void goto(`${base}/relay`) },
 		{ name: 'Go to Bench', run: () => void goto(`${base}/bench`) },
 		{ name: 'Go to Parts', run: () => void goto(`/parts?plan=${session.id}`) },
 		{ name: 'Save the plan as a file', run: () => exportPlan(session.plan) },

@@ -4,7 +4,7 @@
 	import { theme } from '../state/theme.svelte.js';
 	import Glyph from './Glyph.svelte';
 
-	type Station = 'plans' | 'clock' | 'aims' | 'bench' | 'parts';
+	type Station = 'plans' | 'clock' | 'aims' | 'relay' | 'bench' | 'parts';
 
 	interface Props {
 		/** The station in view. */
@@ -23,6 +23,7 @@
 			? [
 					{ id: 'clock' as const, name: 'Clock', href: `/plan/${planId}/clock` },
 					{ id: 'aims' as const, name: 'Aims', href: `/plan/${planId}/aims` },
+					{ id: 'relay' as const, name: 'Relay', href: `/plan/${planId}/relay` },
 					{ id: 'bench' as const, name: 'Bench', href: `/plan/${planId}/bench` }
 				]
 			: []),

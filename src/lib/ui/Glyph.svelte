@@ -6,6 +6,7 @@
 		aims: 'M3 12h6M12 3v6M12 15v6M15 12h6M9.5 12a2.5 2.5 0 1 0 5 0a2.5 2.5 0 1 0-5 0',
 		clock: 'M5 4v16M3 7h4M3 12h4M3 17h4M11 17h4l5-10M11 12h3',
 		parts: 'M7 4h10v16H7zM4 8h3M4 12h3M4 16h3M17 8h3M17 12h3M17 16h3',
+		relay: 'M3 6h12M3 12h18M3 18h12M15 6l4 6M19 12l-4 6',
 		bench: 'M3 8h4v-4h5v4h4v-4h5M3 18h5v-3h4v3h5v-3h4',
 		theme: 'M12 4a8 8 0 1 0 0 16zM12 4a8 8 0 0 1 0 16',
 		undo: 'M8 6L4 10l4 4M4 10h10a5 5 0 0 1 0 10h-3',

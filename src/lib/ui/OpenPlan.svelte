@@ -23,7 +23,7 @@
 	const shelf = untrack(() => new RecordingShelf(loaded.id, recordings));
 	provideOpenPlan({ session, recordings: shelf });
 
-	const station = $derived((['clock', 'bench'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims');
+	const station = $derived((['clock', 'relay', 'bench'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims');
 
 	onMount(() => {
 		const look = () => {

@@ -1,0 +1,298 @@
+<script lang="ts">
+	import { Rational } from '../../core/exact/index.js';
+	import { linkStep, naiveLags, scoreOf, wiresBetween, type Arrow, type Score, type Stave } from '../state/relay.js';
+	import { notices } from '../state/notices.svelte.js';
+	import type { PlanSession } from '../state/session.svelte.js';
+	import { seconds as secondsText } from '../text/index.js';
+	import { rulerMarks } from '../wave/index.js';
+	import Num from './Num.svelte';
+
+	let { session }: { session: PlanSession } = $props();
+
+	const [STAVE, GAP, LABEL, TOP] = [74, 26, 150, 26];
+	const REST_MS = 150;
+	let width = $state(900);
+	let score = $state.raw<Score>();
+	let naive = $state(false);
+	let drag = $state.raw<{ from: string; lag: string; x: number; y: number }>();
+	let svg: SVGSVGElement;
+
+	// The score is simulated again when the plan rests.
+	$effect(() => {
+		const { derivation } = session;
+		const timer = setTimeout(() => (score = scoreOf(derivation)), score ? REST_MS : 0);
+		return () => clearTimeout(timer);
+	});
+
+	const staves = $derived(score?.staves ?? []);
+	const arrows = $derived(score?.arrows ?? []);
+	const span = $derived(score?.seconds ?? 1);
+	const inner = $derived(Math.max(200, width - LABEL - 40));
+	const height = $derived(TOP + staves.length * (STAVE + GAP));
+	const guess = $derived(naive ? naiveLags(session.plan) : new Map<string, { typed: string; degrees: Rational }>());
+	const marks = $derived(rulerMarks({ start: 0, perColumn: (span * 1e12) / inner, columns: inner }, 0, 90));
+	const linked = $derived(new Set(arrows.map(({ from, to }) => `${from} ${to}`)));
+	const wired = $derived(
+		session.plan.part.timers.filter(({ id }) =>
+			(session.plan.part.wiring ?? []).some(({ from, to }) => from.timer === id || to.timer === id)
+		)
+	);
+	const nameOf = (id: string) => session.plan.part.timers.find((timer) => timer.id === id)?.name ?? id;
+
+	const topOf = (timer: string) => TOP + staves.findIndex((stave) => stave.timer.id === timer) * (STAVE + GAP);
+	const xOf = (time: number) => LABEL + (time / span) * inner;
+	const yOf = (stave: Stave, value: number) => topOf(stave.timer.id) + STAVE - (value / stave.top) * STAVE;
+
+	function ramp(stave: Stave): string {
+		const step = inner / (stave.values.length - 1);
+		return stave.values
+			.map((value, i) => `${i === 0 ? 'M' : 'L'}${(LABEL + i * step).toFixed(1)} ${yOf(stave, value).toFixed(1)}`)
+			.join('');
+	}
+
+	/** From the event on the leader's ramp to the follower's first count. */
+	function path(arrow: Arrow): string {
+		const leader = staves.find((stave) => stave.timer.id === arrow.from);
+		const follower = staves.find((stave) => stave.timer.id === arrow.to);
+		if (!leader || !follower) return '';
+		const x = xOf(arrow.at ?? 0.02 * span);
+		const to = xOf(arrow.acts ?? arrow.at ?? 0.02 * span);
+		const y = yOf(leader, arrow.value ?? leader.top / 2);
+		const down = topOf(arrow.to) > topOf(arrow.from);
+		const end = topOf(arrow.to) + (down ? 4 : STAVE - 4);
+		return `M${x.toFixed(1)} ${y.toFixed(1)}C${x.toFixed(1)} ${((y + end) / 2).toFixed(1)} ${to.toFixed(1)} ${((y + end) / 2).toFixed(1)} ${to.toFixed(1)} ${end.toFixed(1)}`;
+	}
+
+	function figure(arrow: Arrow, name: string) {
+		return arrow.figures.find((one) => one.name === name)?.value;
+	}
+
+	function link(from: string, to: string, lag: string) {
+		if (from === to) return;
+		const answer = linkStep(session.plan, from, to, lag);
+		if (answer.kind === 'step') session.edit(answer.step);
+		else if (answer.kind === 'no-leader') notices.say(`${nameOf(from)} has no aim with a steady period to follow yet.`);
+		else if (answer.kind === 'cannot') notices.say(`${nameOf(to)} drives no pulses that could follow.`);
+		else
+			notices.say(
+				`No wire leads from ${nameOf(from)} to ${nameOf(to)} on this part. ${nameOf(from)} reaches ${answer.reaches.join(', ') || 'no other timer'}; ${nameOf(to)} is reached by ${answer.reached.join(', ') || 'none'}.`
+			);
+	}
+
+	/** The lag that a compare of a stave stands for, exactly, in the follower's own words. */
+	function lagOf(stave: Stave, value: number): string {
+		const period = stave.reload + 1;
+		const { num, den } = Rational.ratio(value, period);
+		return value === 0 ? '0' : `${num}/${den}`;
+	}
+
+	function begin(event: PointerEvent, stave: Stave, lag: string) {
+		svg.setPointerCapture(event.pointerId);
+		drag = { from: stave.timer.id, lag, ...at(event) };
+	}
+
+	function at(event: PointerEvent): { x: number; y: number } {
+		const box = svg.getBoundingClientRect();
+		return { x: event.clientX - box.left, y: event.clientY - box.top };
+	}
+
+	function end(event: PointerEvent) {
+		const was = drag;
+		drag = undefined;
+		if (!was) return;
+		const { y } = at(event);
+		const stave = staves[Math.floor((y - TOP + GAP / 2) / (STAVE + GAP))];
+		if (stave) link(was.from, stave.timer.id, was.lag);
+	}
+</script>
+
+<div class="grid h-full grid-rows-[minmax(0,1fr)_17rem]" data-testid="relay">
+	<div class="overflow-y-auto px-4 py-2" bind:clientWidth={width}>
+		<div class="mb-1 flex items-center gap-4 text-[13px] text-soft">
+			<span>Each stave is a timer’s counter, as it will count. Drag from a compare (○) to another stave to let that timer follow.</span>
+			<label class="ml-auto flex items-center gap-1.5"
+				><input type="checkbox" class="accent-(--color-warn)" bind:checked={naive} />what if a third were typed as a percent</label
+			>
+		</div>
+		{#if score && staves.length === 0}
+			<p class="mt-20 text-center">No timer counts yet. <a class="ml-2 btn-main" href="/plan/{session.id}/aims">Add an aim</a></p>
+		{/if}
+		<svg
+			bind:this={svg}
+			width={Math.max(300, width - 36)}
+			{height}
+			class="block touch-none"
+			role="img"
+			aria-label="Counters of {staves.map(({ timer }) => timer.name).join(', ')}"
+			onpointermove={(event) => drag && (drag = { ...drag, ...at(event) })}
+			onpointerup={end}
+		>
+			<defs>
+				<pattern id="relay-hatch" width="6" height="6" patternUnits="userSpaceOnUse"
+					><path d="M-1 7L7 -1" class="stroke-accent" stroke-width="1" opacity="0.45" /></pattern
+				>
+				<marker id="relay-tip" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="7" markerHeight="7" orient="auto"
+					><path d="M0 0L8 4L0 8Z" class="fill-fault" /></marker
+				>
+			</defs>
+			{#each marks as mark (mark.x)}
+				<line x1={LABEL + mark.x} x2={LABEL + mark.x} y1={TOP - 8} y2={height - GAP} class="stroke-grid" />
+				<text x={LABEL + mark.x + 3} y="11" class="fill-soft font-mono text-[10px]">{mark.label}</text>
+			{/each}
+			{#each staves as stave (stave.timer.id)}
+				{@const top = topOf(stave.timer.id)}
+				<g data-stave={stave.timer.id}>
+					<rect x={LABEL} y={top} width={inner} height={STAVE} class="fill-card stroke-rule" />
+					{#if stave.dense}
+						<rect x={LABEL} y={top} width={inner} height={STAVE} fill="url(#relay-hatch)" />
+						<text x={LABEL + 8} y={top + STAVE / 2 + 4} class="fill-accent text-[11.5px]">counts too fast to be drawn at this scale</text>
+					{:else}
+						<path d="{ramp(stave)}V{top + STAVE}H{LABEL}Z" fill="url(#relay-hatch)" />
+						<path d={ramp(stave)} fill="none" class="stroke-accent" stroke-width="1.4" stroke-linejoin="round" />
+					{/if}
+					<text x="0" y={top + 15} class="fill-ink text-[13px] font-bold">{stave.timer.name}</text>
+					{#each stave.aims.slice(0, 3) as aim, i (aim.id)}
+						<a href="/plan/{session.id}/aims#{aim.id}"
+							><text x="0" y={top + 32 + 14 * i} class="fill-soft text-[11.5px] hover:fill-accent">{aim.name || 'unnamed aim'}</text></a
+						>
+					{/each}
+					{#each stave.compares as compare (compare.channel)}
+						{@const y = yOf(stave, compare.value)}
+						<line
+							x1={LABEL}
+							x2={LABEL + inner}
+							y1={y}
+							y2={y}
+							class={compare.lead ? 'stroke-fault' : 'stroke-soft'}
+							stroke-dasharray="3 4"
+							opacity="0.6"
+						/>
+						<circle
+							cx={LABEL}
+							cy={y}
+							r="5"
+							class="cursor-grab fill-card stroke-fault"
+							stroke-width="1.6"
+							role="button"
+							tabindex="-1"
+							aria-label="Compare {compare.value} of {stave.timer.name}"
+							onpointerdown={(event) => begin(event, stave, lagOf(stave, compare.value))}
+						/>
+					{/each}
+				</g>
+			{/each}
+			{#each arrows as arrow (arrow.follower.id)}
+				<path d={path(arrow)} fill="none" class="stroke-fault" stroke-width="1.8" marker-end="url(#relay-tip)" />
+			{/each}
+			{#each arrows as arrow (arrow.follower.id)}
+				{@const lag = figure(arrow, 'lag-degrees')}
+				{@const wrong = guess.get(arrow.follower.id)}
+				{#if lag}
+					<g transform="translate({xOf(arrow.acts ?? 0) + 8} {topOf(arrow.to) - 6})">
+						<text class="fill-ink text-[12px] font-bold"
+							>{lag
+								.toNumber()
+								.toFixed(3)
+								.replace(/\.?0+$/, '')}°
+							<tspan class="fill-soft font-normal">
+								{secondsText(figure(arrow, 'lag')!, 5)}, latency {secondsText(figure(arrow, 'latency')!, 4)}</tspan
+							>{#if wrong}<tspan class="fill-warn">
+									· {wrong.typed} would be {wrong.degrees.toNumber().toFixed(3)}°, {wrong.degrees
+										.sub(lag)
+										.toNumber()
+										.toFixed(3)
+										.replace('-', '−')}° off</tspan
+								>{/if}</text
+						>
+					</g>
+				{/if}
+			{/each}
+			{#if drag}<line
+					x1={LABEL}
+					y1={topOf(drag.from) + STAVE / 2}
+					x2={drag.x}
+					y2={drag.y}
+					class="stroke-fault"
+					stroke-width="1.6"
+					stroke-dasharray="4 3"
+				/>{/if}
+		</svg>
+	</div>
+	<section class="overflow-auto border-t bg-card/60 px-4 py-2" aria-label="Wiring of {session.plan.part.name}" data-testid="wiring">
+		{#if wired.length === 0}
+			<p class="text-[13px] text-soft">{session.plan.part.name} has no wires between its timers.</p>
+		{:else}
+			<div class="grid grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)] gap-6">
+				<div>
+					<h2 class="mb-1 text-xs font-bold text-soft">
+						Wires of {session.plan.part.name}: who reaches whom, by which input; a press lets the timer follow
+					</h2>
+					<table class="text-[12px]">
+						<thead
+							><tr
+								><th class="pr-2 text-left text-[11px] font-normal text-soft">leads, follows</th>{#each wired as to (to.id)}<th
+										class="px-1 font-normal text-soft">{to.name.replace('Timer ', '')}</th
+									>{/each}</tr
+							></thead
+						>
+						<tbody>
+							{#each wired as from (from.id)}
+								<tr>
+									<th class="pr-2 text-left font-normal">{from.name}</th>
+									{#each wired as to (to.id)}
+										{@const wires = wiresBetween(session.plan.part, from.id, to.id)}
+										<td class="p-0.5 text-center">
+											{#if from.id !== to.id}
+												<button
+													type="button"
+													class={[
+														'h-6 min-w-10 rounded-xs border px-1 text-[11px]',
+														linked.has(`${from.id} ${to.id}`)
+															? 'border-fault bg-fault-wash font-bold'
+															: wires.length > 0
+																? 'bg-card hover:border-accent'
+																: 'border-transparent text-soft opacity-50'
+													]}
+													aria-label="{to.name} follows {from.name}{wires.length === 0 ? ': no wire' : ''}"
+													title={wires.length > 0
+														? `${wires.map(({ input }) => input).join(', ')}: ${wires[0].sources.join(', ')}`
+														: 'no wire'}
+													onclick={() => link(from.id, to.id, '1/3')}>{wires.map(({ input }) => input).join(' ') || '·'}</button
+												>
+											{/if}
+										</td>
+									{/each}
+								</tr>
+							{/each}
+						</tbody>
+					</table>
+				</div>
+				<div>
+					<h2 class="mb-1 text-xs font-bold text-soft">Phases</h2>
+					{#if arrows.length === 0}<p class="text-[13px] text-soft">No timer follows another yet.</p>{/if}
+					<table class="w-full text-[12.5px]" data-testid="phases">
+						<tbody class="[&_td]:px-2 [&_td]:py-0.5 [&_tr]:border-b">
+							{#each arrows as arrow (arrow.follower.id)}
+								<tr>
+									<td
+										><a class="font-semibold hover:text-accent hover:underline" href="/plan/{session.id}/aims#{arrow.follower.id}"
+											>{arrow.follower.name}</a
+										></td
+									>
+									<td class="text-soft">{nameOf(arrow.from)} {arrow.source} → {nameOf(arrow.to)}</td>
+									<td class="text-right"
+										>{#if figure(arrow, 'lag-degrees')}<Num value={figure(arrow, 'lag-degrees')!} unit="deg" digits={6} />{:else}{arrow
+												.follower.action}{/if}</td
+									>
+									<td class="text-right"
+										>{#if figure(arrow, 'lag-off')}off <Num value={figure(arrow, 'lag-off')!} unit="s" digits={4} sign />{/if}</td
+									>
+								</tr>
+							{/each}
+						</tbody>
+					</table>
+				</div>
+			</div>
+		{/if}
+	</section>
+</div>
