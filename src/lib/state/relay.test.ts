@@ -32,6 +32,17 @@ describe('the score', () => {
 		expect(score.staves.filter(({ dense }) => dense).map(({ timer }) => timer.id)).toEqual(['timer-g']);
 		expect(scoreOf(derivePlan({ ...demo, aims: [] })).staves).toEqual([]);
 	});
+	test('a fast timer beside a slow one ends the drawing rather than drawing it wrong', () => {
+		const slow = { ...newPwmAim('s', 'slow', 'timer-b', 'ch1'), rate: '0.1 Hz' };
+		const fast = { ...newPwmAim('f', 'fast', 'timer-d', 'ch1'), rate: '1 MHz', bits: '4' };
+		const long = scoreOf(derivePlan({ ...demo, aims: [slow, fast] }));
+		const [first] = long.staves;
+		expect(first.values.length).toBeLessThan(1601);
+		const at = first.values.length - 1;
+		const cycles = Math.round((at / 1600) * long.seconds * 72e6) - 1;
+		const { prescale } = derivePlan({ ...demo, aims: [slow] }).aims[0].settings!;
+		expect(first.values[at]).toBe(Math.floor(cycles / prescale));
+	});
 	test('the naive third costs 1.2 and 2.4 degrees', () => {
 		const naive = naiveLags(demo);
 		// 33 % of 360 is 118.8, 66 % is 237.6.

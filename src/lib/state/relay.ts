@@ -53,11 +53,12 @@ export interface Score {
 	arrows: Arrow[];
 }
 
-const SAMPLES = 1600;
+export const SAMPLES = 1600;
 /** A period of fewer samples than that is drawn as a band. */
 const LEAST_SAMPLES = 12;
 const PERIODS = 2.25;
-const MOST_MOMENTS = 60_000;
+const MOST_MOMENTS = 200_000;
+const CHUNK = 1000;
 
 /** The plan's timers as a score: over a little more than two periods of the slowest timer that leads another, or of the slowest at all. */
 export function scoreOf(derivation: PlanDerivation): Score {
@@ -76,13 +77,12 @@ export function scoreOf(derivation: PlanDerivation): Score {
 	const seconds = PERIODS * Math.max(1e-9, ...weighed.map(({ id }) => periodOf(id)));
 	const simulation = new Simulation(system, new EdgeRecorder());
 	const values = system.timers.map((): number[] => []);
+	// A very fast timer beside a very slow one is not worth every edge here: then the ramps end where the count of moments does.
 	let moments = MOST_MOMENTS;
 	for (let k = 0; k <= SAMPLES && moments > 0; k++) {
-		// A very fast timer beside a very slow one is not worth every edge here: its ramp is left unfinished.
 		const until = Math.max(1, Math.round((k / SAMPLES) * seconds * rate));
-		const chunk = Math.min(moments, 2000);
-		if (!simulation.runTo(until, chunk)) moments -= chunk;
-		system.timers.forEach((_, i) => values[i].push(simulation.valueOf(i)));
+		while (moments > 0 && !simulation.runTo(until, CHUNK)) moments -= CHUNK;
+		if (moments > 0) system.timers.forEach((_, i) => values[i].push(simulation.valueOf(i)));
 	}
 	const staves = system.timers.map((timer, i): Stave => {
 		const profile = plan.part.timers.find(({ id }) => id === timer.id)!;

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { Rational } from '../../core/exact/index.js';
-	import { linkStep, naiveLags, scoreOf, wiresBetween, type Arrow, type Score, type Stave } from '../state/relay.js';
+	import { linkStep, naiveLags, SAMPLES, scoreOf, wiresBetween, type Arrow, type Score, type Stave } from '../state/relay.js';
 	import { notices } from '../state/notices.svelte.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { seconds as secondsText } from '../text/index.js';
@@ -44,7 +44,7 @@
 	const yOf = (stave: Stave, value: number) => topOf(stave.timer.id) + STAVE - (value / stave.top) * STAVE;
 
 	function ramp(stave: Stave): string {
-		const step = inner / (stave.values.length - 1);
+		const step = inner / SAMPLES;
 		return stave.values
 			.map((value, i) => `${i === 0 ? 'M' : 'L'}${(LABEL + i * step).toFixed(1)} ${yOf(stave, value).toFixed(1)}`)
 			.join('');
