@@ -1,10 +1,10 @@
 import { describe, expect, test } from 'vitest';
 import { Rational } from '../../core/exact/index.js';
 import firstPlan from '../../core/plan/fixtures/plan-1.json' with { type: 'json' };
-import { readPlan } from '../../core/plan/index.js';
+import { fernhollow, readPlan } from '../../core/plan/index.js';
 import { ratioTable } from '../../core/solve/index.js';
 import { matching } from './commands.js';
-import { addAim, duplicateAim, mapLine, removeAim } from './edits.js';
+import { addAim, addJob, duplicateAim, mapLine, removeAim } from './edits.js';
 import { fileName } from './export.js';
 import { PlanSession } from './session.svelte.js';
 import { EXACT_PPM, frontCsv, frontDots } from './tradeoff.js';
@@ -20,6 +20,20 @@ describe('edits', () => {
 		addAim(session);
 		addAim(session);
 		expect(session.findings.map((f) => f.code)).toEqual(['channel-shared']);
+	});
+
+	test('another kind goes where it is met: to a free timer, or to one that shares', () => {
+		const session = new PlanSession({ id: 'p', revision: 1, document: fernhollow(), history: [] });
+		// All timers of Heron-32 are in use; 20 kHz is what the dome motor leaves of Timer A.
+		const id = addJob(session, 'pair');
+		expect(session.plan.aims.at(-1)).toMatchObject({ id, kind: 'pair', timer: 'timer-a' });
+		// No encoder is left: it is added all the same, and its finding says so.
+		addJob(session, 'encoder');
+		expect(session.findings.map((f) => f.code)).toContain('timer-taken');
+		const free = new PlanSession({ id: 'p', revision: 1, document: { ...fernhollow(), aims: fernhollow().aims.slice(0, 4) }, history: [] });
+		addJob(free, 'encoder');
+		expect(free.plan.aims.at(-1)).toMatchObject({ timer: 'timer-b' });
+		expect(free.findings).toEqual([]);
 	});
 
 	test('a copy stands behind its aim', () => {

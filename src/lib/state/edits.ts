@@ -1,3 +1,4 @@
+import { servers } from '../../core/check/index.js';
 import {
 	joinSteps,
 	newJob,
@@ -35,7 +36,11 @@ export function addJob(session: PlanSession, kind: JobKind): string | undefined 
 	const id = crypto.randomUUID();
 	const job = newJob(kind, id, `${kind === 'oneshot' ? 'one-shot' : kind} ${plan.aims.length + 1}`, plan);
 	if (!job) return undefined;
-	session.insert(['aims', plan.aims.length], job, 'add an aim');
+	// Where no timer is free, one that others leave something of may still serve.
+	const taken = plan.aims.some(({ timer }) => timer === job.timer);
+	const all = { ...plan, aims: [...plan.aims, job] };
+	const served = taken ? servers(all, job).find(({ aim, faults }) => aim && faults.length === 0)?.aim : undefined;
+	session.insert(['aims', plan.aims.length], served ?? job, 'add an aim');
 	return id;
 }
 
