@@ -10,3 +10,4 @@ export { nearestTap } from './tap.js';
 export type { TapChoice } from './tap.js';
 export { splitCount } from './split.js';
 export type { SplitChoice } from './split.js';
+export { spreadRatios, firstRatio } from './ratios.js';

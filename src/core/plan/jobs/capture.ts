@@ -1,6 +1,6 @@
 import { Rational, type Hertz, type Seconds } from '../../exact/index.js';
 import type { ChannelProfile } from '../../part/index.js';
-import { ratioTable } from '../../solve/index.js';
+import { firstRatio, ratioTable } from '../../solve/index.js';
 import { captureStep, crossoverSquared, filterWindow, gatedStep, highestForStep, largest, lowestCaptured } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
@@ -100,13 +100,13 @@ function captured(bench: JobBench, wish: CaptureWish, channel: ChannelProfile, s
 	const prescale = around.owner ? around.owner.prescale : bench.heldPrescale();
 	if (prescale === null) return;
 	if (around.owner) derivation.sharedWith = around.owner.aim;
-	const ratios = prescale === undefined ? [...ratioTable(timer!.prescaler).ratios] : [prescale];
+	const ratios: ArrayLike<number> = prescale === undefined ? ratioTable(timer!.prescaler).ratios : [prescale];
 	const offered = wish.every === undefined ? [...channel.capture!.every].sort((a, b) => a - b) : [wish.every];
 	const tickAt = (ratio: number) => kernel!.div(Rational.int(ratio));
 	const reaches = (every: number, ratio: number) => counted || lowestCaptured(tickAt(ratio), timer!.width, every).compare(lowest) <= 0;
 	const options = offered.map((every) => ({
 		every,
-		prescale: firstThat(ratios, (ratio) => reaches(every, ratio)) ?? ratios[ratios.length - 1]
+		prescale: firstRatio(ratios, (ratio) => reaches(every, ratio)) ?? ratios[ratios.length - 1]
 	}));
 	// Above the cross-over the gate is finer: capture has to keep its step up to there only.
 	const highest = switched ? upTo(wish, kernel!, options) : wish.highest;
@@ -164,17 +164,6 @@ function upTo({ highest, gate }: CaptureWish, kernel: Hertz, options: readonly {
 	const square = crossoverSquared(kernel.div(Rational.int(prescale)), every, gate!);
 	const root = Rational.int(Math.round(Math.sqrt(square.toNumber())));
 	return root.compare(highest) < 0 ? root : highest;
-}
-
-function firstThat(ratios: readonly number[], holds: (ratio: number) => boolean): number | undefined {
-	// Coarser ticks reach further: what holds once holds for all that follow.
-	let [from, to] = [0, ratios.length];
-	while (from < to) {
-		const middle = (from + to) >> 1;
-		if (holds(ratios[middle])) to = middle;
-		else from = middle + 1;
-	}
-	return ratios[from];
 }
 
 function bandTable(

@@ -1,5 +1,6 @@
 import { ppmError, Rational, type Hertz, type Seconds } from '../../exact/index.js';
-import { ratioTable } from '../../solve/index.js';
+import { ratioTable, spreadRatios } from '../../solve/index.js';
+import { lowerBound } from '../../trace/index.js';
 import { largest, oneShotFor, wholeTicks, type OneShot } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
@@ -136,11 +137,11 @@ function finest(
 	kernel: Hertz,
 	make: (tickRate: Hertz) => OneShot | null
 ): { prescale: number; made: OneShot } | undefined {
-	for (const prescale of Array.from(ratios)) {
-		// Half of what the whole pulse needs is surely too little; a held value may need less.
-		if (prescale < least && ratios.length > 1) continue;
-		const found = make(kernel.div(Rational.int(prescale)));
-		if (found) return { prescale, made: found };
+	// Half of what the whole pulse needs is surely too little; a held value may need less.
+	const from = ratios.length > 1 ? lowerBound(ratios, ratios.length, least) : 0;
+	for (let i = from; i < ratios.length; i++) {
+		const found = make(kernel.div(Rational.int(ratios[i])));
+		if (found) return { prescale: ratios[i], made: found };
 	}
 	return undefined;
 }
@@ -152,9 +153,7 @@ export function rangeTable(
 	width: number,
 	chosen: number | undefined
 ): NonNullable<JobDerivation['table']> {
-	const shown = [...ratios].filter(
-		(ratio, i) => ratios.length <= 12 || ratio === chosen || i === ratios.length - 1 || Number.isInteger(Math.log2(ratio))
-	);
+	const shown = [...new Set([...spreadRatios(ratios), ...(chosen === undefined ? [] : [chosen])])].sort((a, b) => a - b);
 	return {
 		columns: [
 			{ name: 'prescale', unit: '' },

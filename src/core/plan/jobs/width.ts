@@ -1,5 +1,5 @@
 import { Rational, type Hertz } from '../../exact/index.js';
-import { ratioTable } from '../../solve/index.js';
+import { firstRatio, ratioTable, spreadRatios } from '../../solve/index.js';
 import { largest } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
@@ -41,7 +41,7 @@ export function deriveWidth(plan: Plan, aim: WidthAim, clocks: PlanClocks, aroun
 			.mul(Rational.int(largest(timer.width)))
 			.div(kernel);
 	const chosen =
-		prescale ?? (counted ? ratios[0] : ([...ratios].find((ratio) => span(ratio).compare(longest) >= 0) ?? ratios[ratios.length - 1]));
+		prescale ?? (counted ? ratios[0] : (firstRatio(ratios, (ratio) => span(ratio).compare(longest) >= 0) ?? ratios[ratios.length - 1]));
 	const tickRate: Hertz = kernel.div(Rational.int(chosen));
 	const step = shortest.mul(tickRate).inverse();
 	derivation.use = { aim, kind: 'free', prescale: chosen };
@@ -59,7 +59,7 @@ export function deriveWidth(plan: Plan, aim: WidthAim, clocks: PlanClocks, aroun
 		bench.figure('scale-from', shortest.div(each), aim.unit);
 		bench.figure('scale-to', longest.div(each), aim.unit);
 	}
-	derivation.table = choiceTable([...ratios], chosen, (ratio) => ({
+	derivation.table = choiceTable(spreadRatios(ratios), chosen, (ratio) => ({
 		step: Rational.int(ratio).div(kernel).div(shortest),
 		longest: counted ? null : span(ratio)
 	}));
@@ -77,7 +77,7 @@ function choiceTable(
 	chosen: number,
 	at: (ratio: number) => { step: Rational; longest: Rational | null }
 ): JobTable {
-	const shown = ratios.filter((ratio) => ratios.length <= 12 || ratio === chosen || Number.isInteger(Math.log2(ratio)));
+	const shown = [...new Set([...ratios, chosen])].sort((a, b) => a - b);
 	return {
 		columns: [
 			{ name: 'prescale', unit: '' },
