@@ -159,7 +159,7 @@ function rateFindings(plan: Plan, derivation: Derivation): Finding[] {
 	if (links.length > 0) {
 		const tradeoff = { counting: counting!, kernel, wish: wish.hz, tolerance, now: settings };
 		return [
-			{ code: 'locks-conflict', severity: 'fault', ...at, links, hz: settings.hz, wish: wish.hz },
+			{ code: 'locks-conflict', severity: 'fault', ...at, links, got: settings.hz, wish: wish.hz, unit: 'Hz' },
 			...heldFindings(plan, { aim: aim.id, timer: aim.timer, locks: aim.locks, tradeoff })
 		];
 	}

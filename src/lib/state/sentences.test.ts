@@ -103,6 +103,19 @@ describe('what is wrong with a job is said in its own numbers', () => {
 		['pair', { dead: '1 ms' }, 'thing: No dead time of 1 ms can be set; ≈46.66667 µs is the longest.'],
 		['pair', { duty: '1 %' }, 'thing: The main pulse of 500 ns is no longer than the dead time of 1 µs: it never comes.'],
 		['pair', { repeat: '300' }, 'thing: A repeat count of 300 cannot be set; 255 is the largest.'],
+		// Held links say what they give in the unit of the wish.
+		['pair', { locks: { dead: '1' } }, 'thing: The held dead time gives ≈13.88889 ns; 1 µs is wished for. Let it go.'],
+		['encoder', { locks: { reload: '99' } }, 'thing: The held reload gives 100 counts; 1024 counts is wished for. Let it go.'],
+		[
+			'oneshot',
+			{ locks: { reload: '4', compare: '9' } },
+			'thing: With the held compare and reload, 1.1 ms cannot be had. Let one of them go.'
+		],
+		[
+			'toggle',
+			{ locks: { prescale: '3', reload: '9' } },
+			'thing: The held prescale and reload give 1.2 MHz; 1 kHz is wished for. Let one of them go.'
+		],
 		['pair', { duty: '1 ms' }, 'thing: The wished duty comes to 2000 %; 0 to 100 % can be had.']
 	])('%s %j', (kind, change, want) => expect(said(job(kind, change))).toContain(want));
 

@@ -1,4 +1,5 @@
 import type { Finding } from '../../core/check/index.js';
+import type { Rational } from '../../core/exact/index.js';
 import type { JobKind, LinkName, Plan, ReachBy } from '../../core/plan/index.js';
 import { decimal, hertz, percent, ppm, seconds, signed } from './numbers.js';
 import { problemText } from './problems.js';
@@ -204,10 +205,14 @@ export function findingText(finding: Finding): string {
 			return 'The counter itself wraps; clamping is left to software, which must look before the other end is reached.';
 		case 'full-duty-unreachable':
 			return `A compare of this width reaches ${finding.most} of ${finding.ticks} ticks: 100 % cannot be set.`;
-		case 'locks-conflict':
-			return finding.links.includes('dead')
-				? `The held dead time of ${seconds(finding.hz.inverse())} is shorter than the wished ${seconds(finding.wish.inverse())}: let it go.`
-				: `The held ${list(finding.links.map((link) => LINK[link]))} cannot meet the wish: ${hertz(finding.hz)} instead of ${hertz(finding.wish)}. Let ${finding.links.length > 1 ? 'one of them' : 'it'} go.`;
+		case 'locks-conflict': {
+			const amount = (value: Rational) =>
+				finding.unit === 'Hz' ? hertz(value) : finding.unit === 's' ? seconds(value) : `${decimal(value)} counts`;
+			const held = `the held ${list(finding.links.map((link) => LINK[link]))}`;
+			const go = `Let ${finding.links.length > 1 ? 'one of them' : 'it'} go.`;
+			if (!finding.got) return `With ${held}, ${amount(finding.wish)} cannot be had. ${go}`;
+			return `T${held.slice(1)} ${finding.links.length > 1 ? 'give' : 'gives'} ${amount(finding.got)}; ${amount(finding.wish)} is wished for. ${go}`;
+		}
 		case 'lock-overruled':
 			return `“${finding.other}” decides for this timer: the held ${list(finding.links.map((link) => LINK[link]))} of this aim ${finding.links.length > 1 ? 'have' : 'has'} no effect.`;
 		case 'mode-clash':

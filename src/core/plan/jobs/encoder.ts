@@ -63,7 +63,7 @@ function sayRange(
 	else if (held !== null) {
 		const last = held ?? Number(counts.num) - 1;
 		if (held !== undefined && !Rational.int(held + 1).equals(counts))
-			bench.fault({ code: 'locks-conflict', links: ['reload'], hz: Rational.int(held + 1), wish: counts });
+			bench.fault({ code: 'locks-conflict', links: ['reload'], got: Rational.int(held + 1), wish: counts, unit: 'counts' });
 		bench.derivation.strip.push({ name: 'reload', value: last, holds: true, register: { value: last, width } });
 		sayStart(bench, aim.start, last, perTurn);
 		// A range that wraps meets its first count again after the last.

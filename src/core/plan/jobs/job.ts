@@ -45,7 +45,8 @@ export type JobTrouble =
 	| { code: 'time-outside'; ppm: Rational; tolerance: Rational; seconds: Rational; wish: Rational }
 	| { code: 'reload-shared'; other: string; hz: Rational; wish: Rational }
 	| { code: 'lock-refused'; link: LinkName; value: number; limit: number; kept?: number }
-	| { code: 'locks-conflict'; links: LinkName[]; hz: Rational; wish: Rational }
+	/** `got`: what they give, in the unit of the wish; left out where they give nothing at all. */
+	| { code: 'locks-conflict'; links: LinkName[]; got?: Rational; wish: Rational; unit: 'Hz' | 's' | 'counts' }
 	| { code: 'lock-overruled'; links: LinkName[]; other: string }
 	| { code: 'service-over-period'; load: Rational }
 	| { code: 'service-heavy'; load: Rational }

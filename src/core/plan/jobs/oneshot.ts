@@ -96,7 +96,7 @@ function sayReach(bench: JobBench, delay: Seconds, width: Seconds, ratios: Array
 	const held = (['prescale', 'compare', 'reload'] as const).filter((link) => Object.hasOwn(aim.locks, link));
 	const wish = delay.add(width);
 	if (held.length > 0) {
-		bench.fault({ code: 'locks-conflict', links: held, hz: wish.inverse(), wish: wish.inverse() });
+		bench.fault({ code: 'locks-conflict', links: held, wish, unit: 's' });
 		return;
 	}
 	const longest = Rational.int(ratios[ratios.length - 1])
@@ -118,7 +118,7 @@ function sayOff(bench: JobBench, real: Seconds, wish: Seconds, tolerance: Ration
 	if (!tolerance || ppm.abs().compare(tolerance) <= 0) return;
 	const { locks } = bench.derivation.aim;
 	const held = (['prescale', 'compare', 'reload'] as const).filter((link) => Object.hasOwn(locks, link));
-	if (held.length > 0) bench.fault({ code: 'locks-conflict', links: held, hz: real.inverse(), wish: wish.inverse() });
+	if (held.length > 0) bench.fault({ code: 'locks-conflict', links: held, got: real, wish, unit: 's' });
 	else bench.fault({ code: 'time-outside', ppm, tolerance, seconds: real, wish });
 }
 

@@ -68,7 +68,7 @@ function chooseDead(
 			bench.fault({ code: 'lock-refused', link: 'dead', value: code, limit: Math.max(...segments.map(({ to }) => to)) });
 		else {
 			const seconds = Rational.int(cycles).div(clock);
-			if (seconds.compare(dead) < 0) bench.fault({ code: 'locks-conflict', links: ['dead'], hz: seconds.inverse(), wish: dead.inverse() });
+			if (seconds.compare(dead) < 0) bench.fault({ code: 'locks-conflict', links: ['dead'], got: seconds, wish: dead, unit: 's' });
 			return { code, cycles, seconds };
 		}
 		return undefined;

@@ -88,7 +88,7 @@ function sayOff(bench: JobBench, counting: Counting, wish: Hertz, tolerance: Ppm
 	}
 	const held = (['prescale', 'reload'] as const).filter((link) => Object.hasOwn(aim.locks, link));
 	if (held.length > 0) {
-		bench.fault({ code: 'locks-conflict', links: held, hz, wish });
+		bench.fault({ code: 'locks-conflict', links: held, got: hz, wish, unit: 'Hz' });
 		return;
 	}
 	const { step, uMin, uMax } = periodGrid(counting);

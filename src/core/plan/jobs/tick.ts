@@ -208,7 +208,13 @@ function sayReach(bench: JobBench, mode: CountingMode, { rate, tolerance }: Tick
 		return;
 	}
 	if (held && real && tolerance) {
-		bench.fault({ code: 'locks-conflict', links: Object.keys(derivation.aim.locks) as LinkName[], hz: real.inverse(), wish: rate });
+		bench.fault({
+			code: 'locks-conflict',
+			links: Object.keys(derivation.aim.locks) as LinkName[],
+			got: real.inverse(),
+			wish: rate,
+			unit: 'Hz'
+		});
 		return;
 	}
 	const [shortest, longest] = span(derivation.timer!, mode, derivation.kernel!);
