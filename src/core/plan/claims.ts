@@ -1,4 +1,4 @@
-import type { PartProfile } from '../part/index.js';
+import { feedersFirst, type PartProfile } from '../part/index.js';
 import type { Aim, Plan } from './document.js';
 
 /** Channels of its timer that an aim needs for itself. */
@@ -43,19 +43,15 @@ export function useKind(aim: Aim): 'period' | 'free' | 'alone' {
 	}
 }
 
-/** The aims with each leader before its followers, otherwise in the plan's order. */
+/** The aims with each leader before its followers, and followers behind all others; otherwise in the plan's order. A ring is cut where it closes: the follower says so itself. */
 export function leadersFirst(aims: readonly Aim[]): Aim[] {
-	const byId = new Map(aims.map((aim) => [aim.id, aim]));
-	const done = new Set<string>();
-	const order: Aim[] = aims.filter((aim) => aim.kind !== 'follower');
-	const add = (aim: Aim) => {
-		// A ring is cut where it began; the follower says so itself.
-		if (aim.kind !== 'follower' || done.has(aim.id)) return;
-		done.add(aim.id);
-		const leader = byId.get(aim.leader);
-		if (leader) add(leader);
-		order.push(aim);
-	};
-	aims.forEach(add);
-	return order;
+	const followers = aims.filter((aim) => aim.kind === 'follower');
+	return [
+		...aims.filter((aim) => aim.kind !== 'follower'),
+		...feedersFirst(
+			followers,
+			({ leader }) => [leader],
+			() => undefined
+		)
+	];
 }

@@ -1,4 +1,4 @@
-import { EVENT_MATCH, type Host } from './machine.js';
+import { COMPARE, EVENT_MATCH, type Host } from './host.js';
 import type { SimAction, SimLevel, SimOutput, SimTimer } from './system.js';
 
 /** A channel's reference and pins (timers.md 5). */
@@ -91,7 +91,7 @@ export class Outputs {
 		const { channels } = this;
 		for (let i = 0; i < channels.length; i++) {
 			const channel = channels[i];
-			if (channel.leaves && n === registers[FIRST_COMPARE + i]) this.match(channel, i, up, time);
+			if (channel.leaves && n === registers[COMPARE + i]) this.match(channel, i, up, time);
 		}
 	}
 
@@ -102,7 +102,7 @@ export class Outputs {
 			const channel = channels[i];
 			if (n === 0) act(channel, channel.zero);
 			if (top) act(channel, channel.top);
-			if (!channel.leaves && n === registers[FIRST_COMPARE + i]) this.match(channel, i, up, time);
+			if (!channel.leaves && n === registers[COMPARE + i]) this.match(channel, i, up, time);
 		}
 	}
 
@@ -114,7 +114,7 @@ export class Outputs {
 			const channel = channels[i];
 			const before = channel.shown;
 			if (channel.model === 'level') {
-				const compare = registers[FIRST_COMPARE + i];
+				const compare = registers[COMPARE + i];
 				channel.reference = (up ? n < compare : n <= compare) === channel.below ? 1 : 0;
 			}
 			if (channel.reference !== before) {
@@ -159,8 +159,6 @@ export class Outputs {
 		this.host.pin(output + 1, time, (channel.other ^ inverted) as SimLevel);
 	}
 }
-
-const FIRST_COMPARE = 3;
 
 function act(channel: Channel, action: SimAction): void {
 	if (action === 'none') return;

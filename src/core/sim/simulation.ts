@@ -1,4 +1,6 @@
-import { COMPARE, EVENT_MATCH, EVENT_START, EVENT_UPDATE, Machine, PRESCALE, RELOAD, REPEAT, type Host } from './machine.js';
+import { feedersFirst } from '../part/index.js';
+import { COMPARE, EVENT_MATCH, EVENT_START, EVENT_UPDATE, PRESCALE, RELOAD, REPEAT, type Host } from './host.js';
+import { Machine } from './machine.js';
 import type { SimSink } from './recorder.js';
 import type { SimLevel, SimSource, SimSystem, SimTimer } from './system.js';
 
@@ -60,19 +62,18 @@ export class Simulation implements Host {
 		private readonly sink: SimSink
 	) {
 		const { timers, inputs } = system;
-		let first = 0;
-		for (const [i, timer] of timers.entries()) {
-			const own = namesOf(timer);
-			this.names.push(...own);
+		const firsts = timers.map((timer, i) => {
+			const first = this.names.length;
+			this.names.push(...namesOf(timer));
 			this.machines.push(new Machine(timer, i, this, first));
-			first += own.length;
-		}
+			return first;
+		});
 		this.inputs = Object.values(inputs).map(({ initial, edges }) => ({ level: initial, edges, next: 0 }));
 		this.listeners = timers.map(({ channels }) => Array.from({ length: EVENT_MATCH + channels.length }, () => []));
 		this.levels = timers.map(() => []);
 		this.inputLevels = this.inputs.map(() => []);
 		// A sequence's row 0 stands from the beginning: levels at rest are those with it.
-		for (const machine of this.machines) this.feed(machine);
+		this.machines.forEach((machine, i) => this.feed(machine, firsts[i]));
 		for (const machine of this.machines) this.listen(machine);
 		this.order = this.inOrder();
 		this.ready = true;
@@ -268,7 +269,7 @@ export class Simulation implements Host {
 	}
 
 	/** Sequence and pattern of a machine. */
-	private feed(machine: Machine): void {
+	private feed(machine: Machine, firstOutput: number): void {
 		const { sequence, pattern, channels } = machine.timer;
 		const apply = (k: number, write: (register: number, value: number) => void) => {
 			const { rows, loop } = sequence!;
@@ -282,11 +283,10 @@ export class Simulation implements Host {
 			machine.begin();
 			if (sequence.prefill) apply(1, (register, value) => machine.write(register, value, -1));
 		}
-		const firstBit = this.names.findIndex(
-			(name) => name.startsWith(`${machine.timer.id}.p`) && !channels.some(({ id }) => `${machine.timer.id}.${id}` === name)
-		);
-		const bits = pattern ? bitsOf(machine.timer) : [];
-		bits.forEach((bit, i) => this.pin(this.bitOutput(machine.timer, firstBit, i), -1, pattern!.initial.includes(bit) ? 1 : 0));
+		const bits = bitsOf(machine.timer);
+		// Its bits are the last of a timer's outputs.
+		const bitOutput = (i: number) => firstOutput + namesOf(machine.timer).length - bits.length + i;
+		bits.forEach((bit, i) => this.pin(bitOutput(i), -1, pattern!.initial.includes(bit) ? 1 : 0));
 		if (!sequence && !pattern) return;
 		machine.onUpdate = (time) => {
 			const k = machine.updates;
@@ -304,8 +304,8 @@ export class Simulation implements Host {
 				const word = pattern.words[(k - 1) % pattern.words.length];
 				const send = (at: number) =>
 					bits.forEach((bit, i) => {
-						if (word.set.includes(bit)) this.pin(this.bitOutput(machine.timer, firstBit, i), at, 1);
-						else if (word.clear.includes(bit)) this.pin(this.bitOutput(machine.timer, firstBit, i), at, 0);
+						if (word.set.includes(bit)) this.pin(bitOutput(i), at, 1);
+						else if (word.clear.includes(bit)) this.pin(bitOutput(i), at, 0);
 					});
 				if (pattern.lag === 0) send(time);
 				else this.scheduled.push({ at: time + pattern.lag, what: `${machine.index} word ${k % pattern.words.length}`, run: send });
@@ -313,26 +313,13 @@ export class Simulation implements Host {
 		};
 	}
 
-	private bitOutput(timer: SimTimer, first: number, i: number): number {
-		return this.names.indexOf(`${timer.id}.p${bitsOf(timer)[i]}`, Math.max(0, first));
-	}
-
 	/** What is heard in the same cycle comes before what hears it. */
 	private inOrder(): Machine[] {
-		const order: Machine[] = [];
-		const seen = new Set<Machine>();
-		const add = (machine: Machine) => {
-			if (seen.has(machine)) return;
-			seen.add(machine);
-			const { trigger } = machine.timer;
-			if (trigger && trigger.latency === 0 && trigger.action !== 'gate' && !('input' in trigger.from)) {
-				const { timer } = trigger.from;
-				add(this.machines[this.system.timers.findIndex(({ id }) => id === timer)]);
-			}
-			order.push(machine);
-		};
-		this.machines.forEach(add);
-		return order;
+		const heard = ({ trigger }: SimTimer) =>
+			trigger && trigger.latency === 0 && trigger.action !== 'gate' && 'timer' in trigger.from ? [trigger.from.timer] : [];
+		// A ring without latency is not allowed (timers.md 7); where one is, it is cut somewhere.
+		const order = feedersFirst(this.system.timers, heard, () => undefined);
+		return order.map((timer) => this.machines[this.system.timers.indexOf(timer)]);
 	}
 }
 
