@@ -14,6 +14,7 @@ import {
 	planSystem,
 	pulsePlaces,
 	type Aim,
+	type DividedAim,
 	type Plan
 } from './index.js';
 import { shippedPart } from '../part/index.js';
@@ -87,6 +88,23 @@ describe('a plan as a system', () => {
 		expect(trace.count).toBe(2);
 		// 1 ms, two cycles of latency, 1565 x 23 cycles of delay, 62609 x 23 of width.
 		expect([trace.edgeTime(0), trace.edgeTime(1) - trace.edgeTime(0)]).toEqual([72_000 + 2 + 1565 * 23, 62_609 * 23]);
+	});
+	test('an output whose width cannot be read has no lane, and takes none from another', () => {
+		const board = fernhollowVane();
+		const flaps = board.aims[0] as DividedAim;
+		const outputs = [{ ...flaps.outputs[0], width: 'wide' }, flaps.outputs[1]];
+		expect(predict({ ...board, aims: [{ ...flaps, outputs }] }).lanes.map(({ role }) => role)).toEqual(['flap B']);
+	});
+	test('a dead time of a clock of its own is kept to the cycle', () => {
+		// 3 cycles of 5 MHz are 600 ns, no whole number of the kernel’s 72 MHz: 43.2.
+		const part = structuredClone(demo.part);
+		part.clock.push({ id: 'dead', name: 'Dead', kind: 'source', hz: '5000000', ppm: { lo: '0', hi: '0' }, chosen: false });
+		part.timers[0].channels[0].complement = { segments: [{ from: 0, to: 9, base: 0, step: 1 }], clock: 'dead' };
+		const pair = freshJob('pair', 'p', 'p', 'timer-a', { dead: '550 ns', duty: '50 %' });
+		const { prediction } = predict({ ...demo, part, aims: [pair] }, 0.001);
+		const [main, other] = ['timer-a.ch1', 'timer-a.ch1.n'].map((name) => prediction.outputs.get(name)!);
+		const [fall] = edgesTo(main, 0, 0.0002, 1);
+		expect(edgesTo(other, 1, fall, 1)[0] - fall).toBeCloseTo(600e-9, 15);
 	});
 	test('a gated follower pulses only while its leader is high', () => {
 		const leader = { ...newPwmAim('l', 'l', 'timer-d', 'ch1'), rate: '1 kHz' };

@@ -1,4 +1,4 @@
-import { Rational, type Hertz, type Seconds } from '../exact/index.js';
+import { gcd, Rational, type Hertz, type Seconds } from '../exact/index.js';
 import type { SimChannel, SimInput, SimOutput, SimSystem, SimTimer } from '../sim/index.js';
 import { PeriodicWave } from '../trace/index.js';
 import type { Counting, OutputRule } from '../timer/index.js';
@@ -75,19 +75,16 @@ interface Builder {
 	lanes: PlannedLane[];
 }
 
-/** The rate that every kernel and dead-time clock divides. */
-function baseOf(made: readonly Made[], core: Hertz | null): Hertz | undefined {
-	const rates = made.flatMap(({ kernel, timer }) => (kernel && timer ? [kernel] : []));
+/** The rate of which every kernel clock is a part, and every dead time a whole number of cycles. */
+function baseOf(derived: readonly Made[], core: Hertz | null): Hertz | undefined {
+	const rates = derived.flatMap(({ kernel, timer }) => (kernel && timer ? [kernel] : []));
+	for (const made of derived) if ('run' in made && made.run.dead) rates.push(made.run.dead.inverse());
 	if (core) rates.push(core);
 	if (rates.length === 0) return undefined;
 	// Of fractions in lowest terms: the multiple of the upper parts over the divisor of the lower ones.
 	const upper = rates.reduce((all, { num }) => (all * num) / gcd(all, num), 1n);
 	const lower = rates.reduce((all, { den }) => gcd(all, den), 0n);
 	return Rational.of(upper, lower);
-}
-
-function gcd(a: bigint, b: bigint): bigint {
-	return b === 0n ? a : gcd(b, a % b);
 }
 
 /** Base cycles of a time, rounded up. */
@@ -163,8 +160,8 @@ function freely({ aim, timer }: Made): Counting | undefined {
 function reloadOf(made: Made): number | undefined {
 	if (!('figures' in made)) return undefined;
 	if (made.aim.kind === 'oneshot') return made.strip.find(({ name }) => name === 'reload')?.value;
-	const ticks = made.formulas[1]?.numbers.ticks;
-	return ticks && Number(ticks.num) - 1;
+	const { interval } = made.run;
+	return interval && interval.ticks - 1;
 }
 
 const linkOf = ({ strip }: JobDerivation, name: string) => strip.find((link) => link.name === name)?.value;
@@ -216,7 +213,7 @@ function pulseOf(made: JobDerivation, channel: string): Pulse | undefined {
 
 function pair({ base, lanes }: Builder, timer: SimTimer, made: JobDerivation, aim: PairAim): Unplanned['why'] | undefined {
 	const compare = linkOf(made, 'compare');
-	const dead = made.figures.find(({ name }) => name === 'dead')?.value;
+	const { dead } = made.run;
 	const rule = pulseOf(made, aim.channel);
 	if (compare === undefined || !dead || !rule) return 'not-derived';
 	const cycles = Number(dead.mul(base).roundHalfUp()) / timer.kernel;
@@ -229,28 +226,16 @@ function pair({ base, lanes }: Builder, timer: SimTimer, made: JobDerivation, ai
 }
 
 function table(builder: Builder, timer: SimTimer, made: JobDerivation, aim: TableAim): Unplanned['why'] | undefined {
-	const { table: rows, timer: profile } = made;
+	const { rows, lag } = made.run;
 	const rule = pulseOf(made, aim.channel);
-	const columns = rows?.columns.map(({ name }) => name) ?? [];
-	const lag = made.figures.find(({ name }) => name === 'write-lag')?.value;
 	if (!rows || !rule || !lag || timer.sequence) return 'not-derived';
-	const valueAt = (values: (Rational | string | null)[], column: string) => {
-		const value = values[columns.indexOf(column)];
-		return value instanceof Rational ? Number(value.num) : undefined;
-	};
 	timer.sequence = {
-		rows: rows.rows.map(({ values }) => {
-			const compare: Record<string, number> = { [aim.channel]: valueAt(values, 'compare')! };
-			const second = valueAt(values, 'second-compare');
-			if (second !== undefined && aim.second !== '') compare[aim.second] = second;
-			const reload = valueAt(values, 'reload');
-			return reload === undefined ? { compare } : { compare, reload };
-		}),
+		rows,
 		loop: true,
 		lag: cyclesOf(builder, lag),
 		prefill: aim.prefill === 'yes' && aim.writes === 'buffered'
 	};
-	if (aim.writes === 'immediate') timer.buffered = { ...timer.buffered, compare: profile!.buffered?.compare === 'always' };
+	if (aim.writes === 'immediate') timer.buffered = { ...timer.buffered, compare: made.timer!.buffered?.compare === 'always' };
 	for (const id of [aim.channel, ...(aim.second === '' ? [] : [aim.second])]) {
 		addChannel(timer, { id, compare: 0, output: outputOf(rule.rule, rule.counting.mode, rule.inverted), inverted: false });
 		builder.lanes.push({ aim: aim.id, role: aim.second === '' ? 'pin' : id, output: `${timer.id}.${id}` });
@@ -260,7 +245,7 @@ function table(builder: Builder, timer: SimTimer, made: JobDerivation, aim: Tabl
 
 function pattern(builder: Builder, timer: SimTimer, made: JobDerivation, aim: PatternAim): Unplanned['why'] | undefined {
 	const { words } = made;
-	const lag = made.figures.find(({ name }) => name === 'lag-least')?.value;
+	const { lag } = made.run;
 	if (!words || !lag || timer.pattern) return 'not-derived';
 	const bits = (mask: number) => Array.from({ length: 32 }, (_, bit) => bit).filter((bit) => Math.floor(mask / 2 ** bit) % 2 === 1);
 	timer.pattern = {
@@ -326,15 +311,13 @@ function follower(
 
 /** Pulses counted by software: each high from the frame's first tick on. */
 function divided({ lanes }: Builder, made: JobDerivation, aim: string): Unplanned['why'] | undefined {
-	const tick = made.figures.find(({ name }) => name === 'period')?.value;
+	const { interval, counted } = made.run;
 	const frame = linkOf(made, 'factors');
-	if (!tick || frame === undefined || !made.table || made.aim.kind !== 'divided') return 'not-derived';
-	const names = made.aim.outputs.map(({ name }) => name);
-	made.table.rows.forEach(({ values }, i) => {
-		const ticks = values[2] instanceof Rational ? Number(values[2].num) : 0;
+	if (!interval || frame === undefined || !counted) return 'not-derived';
+	for (const { name, ticks } of counted) {
 		const edges = ticks > 0 && ticks < frame;
-		const wave = new PeriodicWave(tick, frame, edges ? [0, ticks] : [], edges ? [1, 0] : [], ticks > 0 ? 1 : 0);
-		lanes.push({ aim, role: names[i], wave });
-	});
+		const wave = new PeriodicWave(interval.seconds, frame, edges ? [0, ticks] : [], edges ? [1, 0] : [], ticks > 0 ? 1 : 0);
+		lanes.push({ aim, role: name, wave });
+	}
 	return undefined;
 }

@@ -53,6 +53,7 @@ function sayFrame(bench: JobBench, frame: Seconds, tolerance: Rational | undefin
 
 /** Each output's width in whole ticks, and what that rounding costs. */
 function sayWidths(bench: JobBench, aim: DividedAim, widths: (Seconds | undefined)[], tick: Seconds, frame: Seconds | undefined): void {
+	const counted: NonNullable<JobDerivation['run']['counted']> = [];
 	const rows = aim.outputs.flatMap(({ name }, i) => {
 		const width = widths[i];
 		if (!width) return [];
@@ -60,8 +61,10 @@ function sayWidths(bench: JobBench, aim: DividedAim, widths: (Seconds | undefine
 		const real = tick.mul(Rational.of(ticks));
 		if (frame && width.compare(frame) > 0) bench.fault({ code: 'width-over-frame', output: name, width, frame });
 		else if (ticks === 0n && width.sign > 0) bench.fault({ code: 'width-below-tick', output: name, width, tick });
+		counted.push({ name, ticks: Number(ticks) });
 		return [{ values: [name, width, Rational.of(ticks), real, real.sub(width)], chosen: false }];
 	});
+	bench.derivation.run.counted = counted;
 	// The pulses' table takes the place of the tick's settings; their chart stays.
 	bench.derivation.table = {
 		columns: [

@@ -1,4 +1,4 @@
-import { Rational, readQuantity, type Hertz } from '../../exact/index.js';
+import { Rational, readQuantity, type Hertz, type Seconds } from '../../exact/index.js';
 import { prescaleCode, type TimerProfile } from '../../part/index.js';
 import type { Counting } from '../../timer/index.js';
 import type { ClockLink, PlanClocks } from '../clocks.js';
@@ -151,6 +151,19 @@ export interface Tradeoff {
 	now?: { prescale: number; reload: number; ticks: number; ppm: Rational };
 }
 
+/** What a running timer does beside what its strip says, for the simulator. */
+export interface Run {
+	/** Ticks, and time, from one event to the next. */
+	interval?: { ticks: number; seconds: Seconds };
+	dead?: Seconds;
+	/** From an update to what is written for it. */
+	lag?: Seconds;
+	/** Compares by channel, and a reload, one row an update. */
+	rows?: { compare: Record<string, number>; reload?: number }[];
+	/** Outputs that software holds high for so many ticks of a frame. */
+	counted?: { name: string; ticks: number }[];
+}
+
 /** What an aim that decided prescale and reload of a timer, or its free running, leaves to the others on it. */
 export interface TimerUse {
 	aim: Aim;
@@ -181,6 +194,7 @@ export interface JobDerivation {
 	use?: TimerUse;
 	/** The aim that decides prescale and reload of the shared timer, when it is another one. */
 	sharedWith?: Aim;
+	run: Run;
 	/** A follower's way from its leader: the event, and the kernel cycles of its input. */
 	route?: { source: string; latency: number };
 	/** Words of a pattern. */
@@ -209,7 +223,7 @@ export class JobBench {
 		readonly around: Surroundings
 	) {
 		const timer = plan.part.timers.find((t) => t.id === aim.timer);
-		this.derivation = { aim, clock: [], kernel: null, fields: {}, strip: [], figures: [], formulas: [], problems: [] };
+		this.derivation = { aim, clock: [], kernel: null, fields: {}, strip: [], figures: [], formulas: [], problems: [], run: {} };
 		this.core = plan.part.core === undefined ? null : clocks.rate(plan.part.core);
 		if (!timer) {
 			this.derivation.problems.push({ code: 'timer-missing', severity: 'fault', timer: aim.timer });

@@ -42,6 +42,7 @@ export function derivePair(plan: Plan, aim: PairAim, clocks: PlanClocks, around:
 	if (repeat) derivation.strip.push({ name: 'repeat', value: repeat, register: { value: repeat, width: 8 } });
 	const period = best.hz.inverse();
 	const high = Rational.int(chosen.active).div(chosen.tickRate);
+	derivation.run.dead = found.seconds;
 	bench.figure('dead', found.seconds, 's');
 	bench.figure('main', leftOver(bench, 'main', high, found.seconds), 's');
 	bench.figure('complementary', leftOver(bench, 'complementary', period.sub(high), found.seconds), 's');

@@ -44,6 +44,7 @@ export function derivePattern(plan: Plan, aim: PatternAim, clocks: PlanClocks, a
 		bench.fault({ code: 'lags-reversed' });
 		return derivation;
 	}
+	derivation.run.lag = bench.time(least);
 	bench.figure('lag-least', bench.time(least), 's');
 	bench.figure('lag-most', bench.time(most), 's');
 	bench.figure('jitter', bench.time(most - least), 's');

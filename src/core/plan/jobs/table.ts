@@ -79,6 +79,7 @@ function sayWrites(bench: JobBench, { writes, prefill }: TableAim, lag: number, 
 	else if (writes === 'immediate') bench.warn({ code: 'unbuffered' });
 	else if (prefill === 'no') bench.warn({ code: 'table-late' });
 	const late = bench.time(lag);
+	bench.derivation.run.lag = late;
 	bench.figure('write-lag', late, 's');
 	if (late.compare(best.hz.inverse()) >= 0) bench.fault({ code: 'write-late', lag: late, period: best.hz.inverse() });
 }
@@ -214,6 +215,10 @@ function sayRows(bench: JobBench, aim: TableAim, rows: readonly Row[], lag: numb
 			chosen: false
 		}))
 	};
+	derivation.run.rows = rows.map(({ compare, second, reload }) => ({
+		compare: { [aim.channel]: compare, ...(second && { [aim.second]: second.compare }) },
+		...(reload !== undefined && { reload })
+	}));
 	const every = Math.ceil(rows.length / MOST_DRAWN);
 	const points = (of: (row: Row) => Rational): [number, number][] =>
 		rows.flatMap((row, k) => (k % every === 0 ? [[k, of(row).toNumber() * 100] satisfies [number, number]] : []));
