@@ -1,11 +1,12 @@
 import { Rational, type Hertz, type Seconds } from '../../exact/index.js';
 import type { ChannelProfile } from '../../part/index.js';
 import { firstRatio, ratioTable } from '../../solve/index.js';
-import { captureStep, crossoverSquared, filterWindow, gatedStep, highestForStep, largest, lowestCaptured } from '../../timer/index.js';
+import { captureStep, crossoverSquared, gatedStep, highestForStep, largest, lowestCaptured } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
 import { readRate, readTime, readTolerance, readWhole } from '../fields.js';
 import type { CaptureAim } from './aims.js';
+import { sayFilter } from './filter.js';
 import { JobBench, type JobDerivation, type Surroundings } from './job.js';
 import { prescaleLink } from './period.js';
 
@@ -56,7 +57,7 @@ export function deriveCapture(plan: Plan, aim: CaptureAim, clocks: PlanClocks, a
 	const wish = { lowest, highest, wanted, service, every, counted: aim.overflows === 'counted', gate };
 	if (aim.method === 'gated') gated(bench, wish);
 	else captured(bench, wish, channel!, aim.method === 'switched');
-	sayFilter(bench, aim, channel!, highest, 2);
+	sayFilter(bench, aim, channel!, highest.mul(Rational.int(2)).inverse());
 	return derivation;
 }
 
@@ -200,28 +201,6 @@ function bandTable(
 			};
 		})
 	};
-}
-
-/** A filter must settle between two edges of the fastest signal: `levels` a period. */
-export function sayFilter(bench: JobBench, { filter }: { filter: string }, channel: ChannelProfile, highest: Hertz, levels: number): void {
-	const filters = channel.capture?.filters ?? [];
-	if (filter === 'none') return;
-	const one = filters[Number(filter)];
-	const { kernel, timer } = bench.derivation;
-	if (!one) {
-		bench.fault({ code: 'place-missing', what: `filter ${filter}`, timer: timer!.name });
-		return;
-	}
-	const windowOf = (at: number) => filterWindow(filters[at].samples, filters[at].divide, kernel!);
-	const window = windowOf(Number(filter));
-	const spacing = highest.mul(Rational.int(levels)).inverse();
-	bench.figure('filter-window', window, 's');
-	if (spacing.compare(window) > 0) return;
-	const fits = filters.reduce(
-		(best, _, i) => (windowOf(i).compare(spacing) < 0 && (best < 0 || windowOf(i).compare(windowOf(best)) > 0) ? i : best),
-		-1
-	);
-	bench.fault({ code: 'filter-too-slow', window, spacing, ...(fits >= 0 && { fits }) });
 }
 
 /**

@@ -1,12 +1,13 @@
 import { Rational, readQuantity, type Hertz, type Quantity } from '../../exact/index.js';
 import type { FilterProfile } from '../../part/index.js';
-import { encoderRange, filterWindow, largest } from '../../timer/index.js';
+import { encoderRange, largest } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
 import { readRate, readTurns, readValue, readWhole } from '../fields.js';
 import type { EncoderAim } from './aims.js';
 import { candidateChart } from './chart.js';
-import { JobBench, type JobDerivation, type Surroundings } from './job.js';
+import { chosenFilter, sayWindow, windowOf } from './filter.js';
+import { JobBench, type JobDerivation, type JobTable, type Surroundings } from './job.js';
 
 const MAP_ROWS = 8;
 
@@ -28,8 +29,8 @@ export function deriveEncoder(plan: Plan, aim: EncoderAim, clocks: PlanClocks, a
 		bench.fault({ code: 'cannot-job', timer: timer.name, job: 'encoder' });
 		return derivation;
 	}
-	const filter = aim.filter === 'none' ? undefined : timer.encoder.filters?.[Number(aim.filter)];
-	if (aim.filter !== 'none' && !filter) bench.fault({ code: 'place-missing', what: `filter ${aim.filter}`, timer: timer.name });
+	const filters = timer.encoder.filters ?? [];
+	const filter = chosenFilter(bench, aim, filters);
 	if (cycles === undefined || !turns) return derivation;
 	derivation.use = { aim, kind: 'alone', prescale: 1 };
 
@@ -42,7 +43,7 @@ export function deriveEncoder(plan: Plan, aim: EncoderAim, clocks: PlanClocks, a
 	bench.formula('encoder', { cycles: Rational.int(cycles), times: Rational.int(times), turns, counts });
 	sayRange(bench, aim, counts, perTurn, mapped);
 	if (aim.ends === 'clamp') bench.warn({ code: 'software-clamp' });
-	if (speed) saySpeed(bench, speed, 4 * cycles, filter, timer.encoder.filters ?? [], kernel);
+	if (speed) saySpeed(bench, speed, 4 * cycles, filter, filters);
 	return derivation;
 }
 
@@ -129,36 +130,27 @@ function saySpeed(
 	speed: Hertz,
 	edges: number,
 	filter: FilterProfile | undefined,
-	filters: readonly FilterProfile[],
-	kernel: Hertz
+	filters: readonly FilterProfile[]
 ): void {
+	const { derivation } = bench;
+	const fastest = (one: FilterProfile | undefined) => windowOf(one, derivation.kernel!).mul(Rational.int(edges)).inverse();
 	const spacing = speed.mul(Rational.int(edges)).inverse();
-	const windowOf = ({ samples, divide }: FilterProfile) => filterWindow(samples, divide, kernel);
-	const window = filter ? windowOf(filter) : kernel.inverse();
 	bench.figure('edge-spacing', spacing, 's');
-	bench.figure('filter-window', window, 's');
-	bench.figure('fastest', window.mul(Rational.int(edges)).inverse(), 'turns/s');
-	if (filters.length > 0) {
-		const rows = filters.map((one, i) => ({
-			values: [Rational.int(i), windowOf(one), windowOf(one).mul(Rational.int(edges)).inverse()],
+	sayWindow(bench, filter, filters, spacing);
+	bench.figure('fastest', fastest(filter), 'turns/s');
+	if (filters.length === 0) return;
+	const table: JobTable = {
+		columns: [
+			{ name: 'filter', unit: '' },
+			{ name: 'filter-window', unit: 's' },
+			{ name: 'fastest', unit: 'turns/s' }
+		],
+		rows: filters.map((one, i) => ({
+			values: [Rational.int(i), windowOf(one, derivation.kernel!), fastest(one)],
 			chosen: one === filter,
 			take: { fields: { filter: String(i) } }
-		}));
-		const table = {
-			columns: [
-				{ name: 'filter', unit: '' },
-				{ name: 'filter-window', unit: 's' },
-				{ name: 'fastest', unit: 'turns/s' }
-			],
-			rows
-		};
-		bench.derivation.table ??= table;
-		bench.derivation.charts = [...(bench.derivation.charts ?? []), { ...candidateChart('filter', table, 1, 2), wanted: speed.toNumber() }];
-	}
-	if (spacing.compare(window) > 0) return;
-	const fits = filters.reduce((best, one, i) => {
-		const fast = windowOf(one).compare(spacing) < 0;
-		return fast && (best < 0 || windowOf(one).compare(windowOf(filters[best])) > 0) ? i : best;
-	}, -1);
-	bench.fault({ code: 'filter-too-slow', window, spacing, ...(fits >= 0 && { fits }) });
+		}))
+	};
+	derivation.table ??= table;
+	derivation.charts = [...(derivation.charts ?? []), { ...candidateChart('filter', table, 1, 2), wanted: speed.toNumber() }];
 }

@@ -5,8 +5,8 @@ import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
 import { readTime, readTolerance } from '../fields.js';
 import type { WidthAim } from './aims.js';
-import { sayFilter } from './capture.js';
 import { candidateChart } from './chart.js';
+import { sayFilter } from './filter.js';
 import { JobBench, type JobDerivation, type JobTable, type Surroundings } from './job.js';
 import { prescaleLink } from './period.js';
 
@@ -67,7 +67,7 @@ export function deriveWidth(plan: Plan, aim: WidthAim, clocks: PlanClocks, aroun
 	if (!counted && span(chosen).compare(longest) < 0) bench.fault({ code: 'width-wraps', longest: span(chosen), wish: longest });
 	if (step.compare(wanted) > 0) bench.fault({ code: 'width-coarse', step, wanted });
 	sayService(bench, channel.capture.edges.includes('both'), service, shortest);
-	sayFilter(bench, aim, channel, shortest.inverse(), 1);
+	sayFilter(bench, aim, channel, shortest);
 	return derivation;
 }
 
