@@ -1,7 +1,8 @@
 import { ppmError, Rational, type Hertz, type Ppm, type Seconds } from '../exact/index.js';
-import { prescaleCode, ratiosOf, type ChannelProfile, type Prescaler, type TimerProfile } from '../part/index.js';
+import { prescaleCode, type ChannelProfile, type Prescaler, type TimerProfile } from '../part/index.js';
 import { pulseOn, type Pulse } from './places.js';
-import { ratioTable, tableOf, topPeriods, type PeriodCandidate, type RatioTable } from '../solve/index.js';
+import { nearestPeriod, overruledLinks } from './nearest.js';
+import { ratioTable } from '../solve/index.js';
 import { activeRange, activeTicks, largest, nearestActive, periodTicks, type Counting, type SteadyPwm } from '../timer/index.js';
 import { planClocks, type ClockLink, type PlanClocks } from './clocks.js';
 import { claimedChannels, leadersFirst, useKind } from './claims.js';
@@ -175,10 +176,7 @@ function deriveAim(plan: Plan, aim: PwmAim, clocks: PlanClocks, owner: TimerUse 
 		return derivation;
 	if (derivation.clashesWith) return derivation;
 	const shared = owner?.reload === undefined ? undefined : { prescale: owner.prescale, reload: owner.reload };
-	if (shared)
-		derivation.overruled = (['prescale', 'reload'] as const).filter(
-			(link) => aim.locks[link] !== undefined && aim.locks[link].trim() !== String(shared[link])
-		);
+	if (shared) derivation.overruled = overruledLinks(aim.locks, shared);
 	const period = shared ?? choosePeriod(derivation, kernel, wish.hz);
 	if (period) addSettings(derivation, kernel, wish.hz, wish.duty, period);
 	if (derivation.settings) derivation.use = owner ?? { aim, kind: 'period', counting: pulse.counting, ...period! };
@@ -206,38 +204,26 @@ function readWish(aim: PwmAim): Wish {
 	return wish;
 }
 
-/**
- * The best pair that has the wished resolution, if that lies within the tolerance; otherwise the best of all, so that
- * what is short is said of the nearest setting there is. A lock leaves only its own value.
- */
+/** The best pair of the wished resolution, or of all. A lock leaves only its own value. */
 function choosePeriod(derivation: Derivation, kernel: Hertz, wish: Hertz): { prescale: number; reload: number } | undefined {
 	const { timer, counting } = derivation;
-	const table = lockedTable(derivation, timer!.prescaler);
+	const prescale = lockedPrescale(derivation, timer!.prescaler);
 	const reload = lockedReload(derivation);
-	if (!table || reload === null) return undefined;
-	const asked = { kernel, counting: counting!, wish };
+	if (prescale === null || reload === null) return undefined;
 	const { tolerance, bits } = derivation.wish;
-	if (reload !== undefined) return topPeriods(asked, table, { keep: 1, reload }).best[0];
-	if (bits !== undefined && bits <= timer!.width) {
-		const fine: PeriodCandidate | undefined = topPeriods(asked, table, { keep: 1, leastTicks: 2 ** bits }).best[0];
-		if (fine && (!tolerance || fine.ppm.abs().compare(tolerance) <= 0)) return fine;
-	}
-	return topPeriods(asked, table, { keep: 1 }).best[0];
+	const fine = bits !== undefined && bits <= timer!.width ? { leastTicks: 2 ** bits, tolerance } : undefined;
+	return nearestPeriod({ kernel, counting: counting!, wish }, timer!.prescaler, { prescale, reload }, fine);
 }
 
-function lockedTable(derivation: Derivation, prescaler: Prescaler): RatioTable | undefined {
+/** undefined: no lock; null: one that the prescaler does not offer. */
+function lockedPrescale(derivation: Derivation, prescaler: Prescaler): number | undefined | null {
 	const { aim } = derivation;
-	if (aim.locks.prescale === undefined) {
-		return ratioTable(prescaler);
-	}
+	if (aim.locks.prescale === undefined) return undefined;
 	const locked = readWhole(aim.locks.prescale, 1);
-	if (!locked.ok) return undefined;
-	if (prescaleCode(prescaler, locked.value) === undefined) {
-		const ratios = ratiosOf(prescaler);
-		derivation.lockRefused = { link: 'prescale', value: locked.value, limit: ratios[ratios.length - 1] };
-		return undefined;
-	}
-	return tableOf(Float64Array.of(locked.value));
+	if (!locked.ok) return null;
+	if (prescaleCode(prescaler, locked.value) !== undefined) return locked.value;
+	derivation.lockRefused = { link: 'prescale', value: locked.value, limit: ratioTable(prescaler).ratios.at(-1)! };
+	return null;
 }
 
 /** undefined: no lock; null: one that does not fit. */

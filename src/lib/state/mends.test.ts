@@ -92,7 +92,7 @@ const CASES: Case[] = [
 	{
 		code: 'lock-overruled',
 		wrong: [pulse({}, 'first'), pulse({ channel: 'ch2', locks: { reload: '100' } })],
-		right: [pulse({}, 'first'), pulse({ channel: 'ch2', locks: { reload: '59999' } })],
+		right: [pulse({}, 'first'), pulse({ channel: 'ch2', locks: { reload: '0xEA5F' } })],
 		mend: 'Let go of reload'
 	},
 	// 35 % of 60000 is 21000; of the 72000 before the frequency was changed, 25200.

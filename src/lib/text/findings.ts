@@ -146,7 +146,7 @@ export function findingText(finding: Finding): string {
 		case 'reload-shared':
 			return `“${finding.other}” decides prescale and reload of this timer, which gives ${hertz(finding.hz)} instead of ${hertz(finding.wish)}.`;
 		case 'lock-refused':
-			return `The held ${LINK[finding.link]} ${finding.value} cannot be set${finding.limit > 0 ? `; ${finding.limit} is the largest` : ': this prescaler does not offer it'}.${finding.kept === undefined ? '' : ` The register would keep its low bits: ${finding.kept}.`}`;
+			return `The held ${LINK[finding.link]} ${finding.value} cannot be set${finding.value > finding.limit ? `; ${finding.limit} is the largest` : ': this prescaler does not offer it'}.${finding.kept === undefined ? '' : ` The register would keep its low bits: ${finding.kept}.`}`;
 		case 'rate-too-slow':
 			return `${hertz(finding.wish)} is slower than this timer reaches: ${hertz(finding.lowest)} with the largest prescale and reload.${reachText(finding.reach)}`;
 		case 'rate-too-fast':

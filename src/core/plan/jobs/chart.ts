@@ -1,4 +1,5 @@
 import { Rational } from '../../exact/index.js';
+import { spreadRatios } from '../../solve/index.js';
 import type { JobChart, JobTable } from './job.js';
 
 /** What is drawn as exact: a logarithm has no zero. */
@@ -16,5 +17,23 @@ export function candidateChart(code: 'range' | 'error' | 'filter', { rows }: Job
 		series: [{ label: 'candidates', points }],
 		takes: rows.map(({ take }) => take ?? {}),
 		chosen: rows.findIndex(({ chosen }) => chosen)
+	};
+}
+
+/** What each prescale would give; of a long list those that double, and the chosen one. A press takes one. */
+export function prescaleTable(
+	ratios: Float64Array,
+	chosen: number | undefined,
+	columns: JobTable['columns'],
+	at: (ratio: number) => (Rational | null)[]
+): JobTable {
+	const shown = [...new Set([...spreadRatios(ratios), ...(chosen === undefined ? [] : [chosen])])].sort((a, b) => a - b);
+	return {
+		columns: [{ name: 'prescale', unit: '' }, ...columns],
+		rows: shown.map((ratio) => ({
+			values: [Rational.int(ratio), ...at(ratio)],
+			chosen: ratio === chosen,
+			take: { locks: { prescale: String(ratio) } }
+		}))
 	};
 }

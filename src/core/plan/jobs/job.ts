@@ -1,5 +1,6 @@
 import { Rational, readQuantity, type Hertz, type Seconds } from '../../exact/index.js';
 import { prescaleCode, type TimerProfile } from '../../part/index.js';
+import { ratioTable } from '../../solve/index.js';
 import type { Counting } from '../../timer/index.js';
 import type { ClockLink, PlanClocks } from '../clocks.js';
 import type { Aim, Plan } from '../document.js';
@@ -255,12 +256,12 @@ export class JobBench {
 		return null;
 	}
 
-	/** The held prescale as heldRatio has it. */
+	/** The held prescale, as held() has it; the prescaler must offer it. */
 	heldPrescale(): number | undefined | null {
 		const { prescaler } = this.derivation.timer!;
 		const value = this.held('prescale', 1, 2 ** 33);
 		if (typeof value !== 'number' || prescaleCode(prescaler, value) !== undefined) return value;
-		this.say({ code: 'lock-refused', severity: 'fault', link: 'prescale', value, limit: 0 });
+		this.say({ code: 'lock-refused', severity: 'fault', link: 'prescale', value, limit: ratioTable(prescaler).ratios.at(-1)! });
 		return null;
 	}
 

@@ -1,5 +1,5 @@
 import { ppmError, Rational, type Hertz, type Seconds } from '../../exact/index.js';
-import { ratioTable, spreadRatios } from '../../solve/index.js';
+import { ratioTable } from '../../solve/index.js';
 import { lowerBound } from '../../trace/index.js';
 import { largest, oneShotFor, wholeTicks, type OneShot } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
@@ -7,8 +7,13 @@ import type { Plan } from '../document.js';
 import { readSpan, readTime, readTolerance } from '../fields.js';
 import type { OneShotAim } from './aims.js';
 import { JobBench, type JobDerivation, type Surroundings } from './job.js';
-import { candidateChart } from './chart.js';
+import { candidateChart, prescaleTable } from './chart.js';
 import { counterLink, prescaleLink, reachOf } from './period.js';
+
+const RANGE = [
+	{ name: 'finest', unit: 's' },
+	{ name: 'longest', unit: 's' }
+];
 
 /** A pulse after a trigger (timers.md 6): the finest prescale that holds delay and width, and the ranges of the others. */
 export function deriveOneShot(plan: Plan, aim: OneShotAim, clocks: PlanClocks, around: Surroundings): JobDerivation {
@@ -32,7 +37,10 @@ export function deriveOneShot(plan: Plan, aim: OneShotAim, clocks: PlanClocks, a
 		held.compare === null || held.reload === null
 			? undefined
 			: finest(tried, least, kernel, (rate) => made(held, delay, width, rate, timer.width));
-	derivation.table = rangeTable(ratios, kernel, timer.width, chosen?.prescale);
+	derivation.table = prescaleTable(ratios, chosen?.prescale, RANGE, (ratio) => {
+		const step = Rational.int(ratio).div(kernel);
+		return [step, step.mul(Rational.int(2 ** timer.width))];
+	});
 	derivation.charts = [{ ...candidateChart('range', derivation.table, 1, 2), wanted: delay.add(width).toNumber() }];
 	if (!chosen) {
 		if (prescale !== null) sayReach(bench, delay, width, tried);
@@ -144,29 +152,4 @@ function finest(
 		if (found) return { prescale: ratios[i], made: found };
 	}
 	return undefined;
-}
-
-/** Finest step and longest interval for every prescale, of a long list those that double, and the chosen one. */
-export function rangeTable(
-	ratios: Float64Array,
-	kernel: Hertz,
-	width: number,
-	chosen: number | undefined
-): NonNullable<JobDerivation['table']> {
-	const shown = [...new Set([...spreadRatios(ratios), ...(chosen === undefined ? [] : [chosen])])].sort((a, b) => a - b);
-	return {
-		columns: [
-			{ name: 'prescale', unit: '' },
-			{ name: 'finest', unit: 's' },
-			{ name: 'longest', unit: 's' }
-		],
-		rows: shown.map((ratio) => {
-			const step = Rational.int(ratio).div(kernel);
-			return {
-				values: [Rational.int(ratio), step, step.mul(Rational.int(largest(width) + 1))],
-				chosen: ratio === chosen,
-				take: { locks: { prescale: String(ratio) } }
-			};
-		})
-	};
 }

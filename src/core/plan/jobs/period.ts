@@ -1,35 +1,29 @@
 import { ppmError, Rational, type Hertz, type Ppm, type Seconds } from '../../exact/index.js';
 import { prescaleCode, routesTo, type TimerProfile } from '../../part/index.js';
-import { ratioTable, tableOf, topPeriods, type PeriodCandidate } from '../../solve/index.js';
+import { ratioTable, type PeriodCandidate, type PeriodWish } from '../../solve/index.js';
 import { largest, periodGrid, periodTicks, updateRate, type Counting } from '../../timer/index.js';
 import { planClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
+import { nearestPeriod, overruledLinks } from '../nearest.js';
 import type { JobBench, LinkName, ReachBy, StripLink, TimerUse } from './job.js';
-
-interface PeriodChoice {
-	/** How many events a wish has (2 for a toggled clock: its rate is half the event rate). */
-	share?: number;
-	/** Only periods of so many ticks or more. */
-	leastTicks?: number;
-}
 
 /**
  * The nearest of all settings to a wished event rate, around what is held, or what the timer's first aim has decided. Says
- * what is out of reach or off. undefined where a held link leaves nothing, or the search has nothing to offer.
+ * what is out of reach or off; of a wish of `share` events each (2 for a toggled clock: its rate is half the event rate). undefined where a held link leaves nothing, or the search has nothing to offer.
  */
 export function choosePeriod(
 	bench: JobBench,
 	counting: Counting,
 	wish: Hertz,
 	tolerance: Ppm | undefined,
-	{ share = 1, leastTicks }: PeriodChoice = {}
+	share = 1
 ): PeriodCandidate | undefined {
 	const { derivation } = bench;
 	const { kernel, aim } = derivation;
 	const events = wish.mul(Rational.int(share));
 	const asked = { kernel: kernel!, counting, wish: events };
 	const { owner } = bench.around;
-	const best = owner ? adopted(bench, counting, owner, events) : searched(bench, asked, leastTicks);
+	const best = owner ? adopted(bench, counting, owner, events) : searched(bench, asked);
 	derivation.tradeoff = { counting, kernel: kernel!, wish: events, ...(tolerance && { tolerance }) };
 	if (!best) return undefined;
 	derivation.tradeoff.now = best;
@@ -39,20 +33,12 @@ export function choosePeriod(
 	return best;
 }
 
-function searched(bench: JobBench, asked: Parameters<typeof topPeriods>[0], leastTicks: number | undefined): PeriodCandidate | undefined {
+function searched(bench: JobBench, asked: PeriodWish): PeriodCandidate | undefined {
 	const { timer } = bench.derivation;
+	const { mode, rule } = asked.counting;
 	const prescale = bench.heldPrescale();
-	const reload = bench.held(
-		'reload',
-		asked.counting.rule === 'exclusive' && asked.counting.mode !== 'updown' ? 0 : 1,
-		largest(timer!.width),
-		timer!.width
-	);
-	if (prescale === null || reload === null) return undefined;
-	const table = prescale === undefined ? ratioTable(timer!.prescaler) : tableOf(Float64Array.of(prescale));
-	if (reload !== undefined) return topPeriods(asked, table, { keep: 1, reload }).best[0];
-	const fine = leastTicks === undefined ? undefined : topPeriods(asked, table, { keep: 1, leastTicks }).best[0];
-	return fine ?? topPeriods(asked, table, { keep: 1 }).best[0];
+	const reload = bench.held('reload', rule === 'exclusive' && mode !== 'updown' ? 0 : 1, largest(timer!.width), timer!.width);
+	return prescale === null || reload === null ? undefined : nearestPeriod(asked, timer!.prescaler, { prescale, reload });
 }
 
 /** What the timer's first aim has decided, seen against this wish. */
@@ -66,9 +52,7 @@ function adopted(bench: JobBench, counting: Counting, owner: TimerUse, wish: Her
 		bench.fault({ code: 'mode-clash', timer: timer!.name, other: owner.aim.name });
 		return undefined;
 	}
-	const overruled = (['prescale', 'reload'] as const).filter(
-		(link) => Object.hasOwn(aim.locks, link) && aim.locks[link].trim() !== String(link === 'prescale' ? owner.prescale : owner.reload)
-	);
+	const overruled = overruledLinks(aim.locks, { prescale: owner.prescale, reload: owner.reload });
 	if (overruled.length > 0) bench.warn({ code: 'lock-overruled', links: overruled, other: owner.aim.name });
 	const ticks = periodTicks(counting, owner.reload);
 	if (ticks === null) return undefined;

@@ -1,14 +1,20 @@
 import { Rational, type Hertz } from '../../exact/index.js';
-import { firstRatio, ratioTable, spreadRatios } from '../../solve/index.js';
+import { firstRatio, ratioTable } from '../../solve/index.js';
 import { largest } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
 import { readTime, readTolerance } from '../fields.js';
 import type { WidthAim } from './aims.js';
-import { candidateChart } from './chart.js';
+import { candidateChart, prescaleTable } from './chart.js';
 import { sayFilter } from './filter.js';
-import { JobBench, type JobDerivation, type JobTable, type Surroundings } from './job.js';
+import { JobBench, type JobDerivation, type Surroundings } from './job.js';
 import { prescaleLink } from './period.js';
+
+const RANGE = [
+	{ name: 'finest', unit: 's' },
+	{ name: 'step-short', unit: '%' },
+	{ name: 'longest', unit: 's' }
+];
 
 /** A pulse's width by capture of one edge, then the other (timers.md 8): prescale, the window in ticks, and what software can serve. */
 export function deriveWidth(plan: Plan, aim: WidthAim, clocks: PlanClocks, around: Surroundings): JobDerivation {
@@ -59,44 +65,16 @@ export function deriveWidth(plan: Plan, aim: WidthAim, clocks: PlanClocks, aroun
 		bench.figure('scale-from', shortest.div(each), aim.unit);
 		bench.figure('scale-to', longest.div(each), aim.unit);
 	}
-	derivation.table = choiceTable(spreadRatios(ratios), chosen, (ratio) => ({
-		step: Rational.int(ratio).div(kernel).div(shortest),
-		longest: counted ? null : span(ratio)
-	}));
-	if (!counted) derivation.charts = [{ ...candidateChart('range', withStep(derivation.table, kernel), 1, 2), wanted: longest.toNumber() }];
+	derivation.table = prescaleTable(ratios, chosen, RANGE, (ratio) => {
+		const tick = Rational.int(ratio).div(kernel);
+		return [tick, tick.div(shortest), counted ? null : span(ratio)];
+	});
+	if (!counted) derivation.charts = [{ ...candidateChart('range', derivation.table, 1, 3), wanted: longest.toNumber() }];
 	if (!counted && span(chosen).compare(longest) < 0) bench.fault({ code: 'width-wraps', longest: span(chosen), wish: longest });
 	if (step.compare(wanted) > 0) bench.fault({ code: 'width-coarse', step, wanted });
 	sayService(bench, channel.capture.edges.includes('both'), service, shortest);
 	sayFilter(bench, aim, channel, shortest);
 	return derivation;
-}
-
-/** What finer and coarser ticks would give; of a long list those that double, and the chosen one. */
-function choiceTable(
-	ratios: readonly number[],
-	chosen: number,
-	at: (ratio: number) => { step: Rational; longest: Rational | null }
-): JobTable {
-	const shown = [...new Set([...ratios, chosen])].sort((a, b) => a - b);
-	return {
-		columns: [
-			{ name: 'prescale', unit: '' },
-			{ name: 'step-short', unit: '%' },
-			{ name: 'longest', unit: 's' }
-		],
-		rows: shown.map((ratio) => {
-			const { step, longest } = at(ratio);
-			return { values: [Rational.int(ratio), step, longest], chosen: ratio === chosen, take: { locks: { prescale: String(ratio) } } };
-		})
-	};
-}
-
-/** The table with the time of a tick instead of its share of the shortest. */
-function withStep({ columns, rows }: JobTable, kernel: Hertz): JobTable {
-	return {
-		columns,
-		rows: rows.map((row) => ({ ...row, values: [row.values[0], (row.values[0] as Rational).div(kernel), row.values[2]] }))
-	};
 }
 
 /** Where the channel cannot capture both edges by itself, software must turn it round before the second comes. */
