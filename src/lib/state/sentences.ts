@@ -1,16 +1,7 @@
-import { pinsOf, type FilterProfile, type PartProfile, type TimerProfile } from '../../core/part/index.js';
+import type { PartProfile, TimerProfile } from '../../core/part/index.js';
 import { canDo, channelsFor, type JobAim, type JobKind, type Plan } from '../../core/plan/index.js';
-
-/** A piece of an aim's sentence: plain words, a typed field, or a choice. */
-export type Token =
-	| string
-	| { field: string; label: string; least?: number }
-	| {
-			choice: string;
-			label: string;
-			options: [string, string][];
-			/** False: what is set is not offered, and stands first. */ offered: boolean;
-	  };
+import { followerSentence } from './followerSentence.js';
+import { choice, cyclesWord, field, filters, NAME, ordinal, overflows, pairText, placeText, served, type Token } from './tokens.js';
 
 const MODES: Record<TimerProfile['modes'][number], string> = {
 	up: 'counting up',
@@ -22,13 +13,6 @@ const MODES: Record<TimerProfile['modes'][number], string> = {
 	advance: 'advancing its compare',
 	clear: 'cleared by software'
 };
-
-const ACTIONS: [string, string][] = [
-	['start', 'be started'],
-	['reset', 'be reset each period'],
-	['gate', 'count only while open'],
-	['clock', 'count']
-];
 
 /** The sentence that says an aim, with its fields and choices in their places. */
 export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aims'>): Token[] {
@@ -53,16 +37,11 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 			value,
 			(timer?.modes ?? []).map((mode) => [mode, MODES[mode]])
 		);
-	const filters = (value: string, offered: readonly FilterProfile[] | undefined) =>
-		choice('filter', 'Input filter', value, [
-			['none', 'none'],
-			...(offered ?? []).map(({ samples, divide }, i): [string, string] => [String(i), `${samples} samples, one each ${divide}`])
-		]);
 	switch (aim.kind) {
 		case 'tick':
 			return [
 				'Tick',
-				field('name', 'Name of the aim', 8),
+				NAME,
 				'every',
 				field('every', 'Interval or rate'),
 				'±',
@@ -76,8 +55,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 					['polling', 'polling'],
 					['hardware', 'hardware alone']
 				]),
-				', served in',
-				field('service', 'Service time in core cycles'),
+				...served(),
 				`${cyclesWord(aim.service)}. From reading`,
 				field('from', 'First reading', 3),
 				'to',
@@ -87,7 +65,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 		case 'capture':
 			return [
 				'Measure the rate of',
-				field('name', 'Name of the aim', 8),
+				NAME,
 				'on',
 				timers,
 				channelOf('capture'),
@@ -103,12 +81,8 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 					...(timer?.channels.find((c) => c.id === aim.channel)?.capture?.every ?? []).map((k): [string, string] => [String(k), ordinal(k)])
 				]),
 				'edge, overflows',
-				choice('overflows', 'Overflows', aim.overflows, [
-					['not-counted', 'not counted'],
-					['counted', 'counted']
-				]),
-				', served in',
-				field('service', 'Service time in core cycles'),
+				overflows(aim.overflows),
+				...served(),
 				`${cyclesWord(aim.service)}; by`,
 				choice('method', 'Method', aim.method, [
 					['capture', 'time between edges'],
@@ -128,7 +102,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 					['low', 'low']
 				]),
 				'pulse of',
-				field('name', 'Name of the aim', 8),
+				NAME,
 				'on',
 				timers,
 				channelOf('width'),
@@ -139,12 +113,8 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 				'within',
 				field('step', 'Wished step'),
 				'a count, overflows',
-				choice('overflows', 'Overflows', aim.overflows, [
-					['not-counted', 'not counted'],
-					['counted', 'counted']
-				]),
-				', served in',
-				field('service', 'Service time in core cycles'),
+				overflows(aim.overflows),
+				...served(),
 				`${cyclesWord(aim.service)}, filter`,
 				filters(aim.filter, timer?.channels.find((c) => c.id === aim.channel)?.capture?.filters),
 				'; one',
@@ -156,7 +126,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 		case 'encoder':
 			return [
 				'Count',
-				field('name', 'Name of the aim', 8),
+				NAME,
 				'with',
 				timers,
 				',',
@@ -190,7 +160,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 		case 'toggle':
 			return [
 				'Toggle',
-				field('name', 'Name of the aim', 8),
+				NAME,
 				'on',
 				timers,
 				channelOf('toggle'),
@@ -203,7 +173,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 		case 'pair':
 			return [
 				'Drive the pair',
-				field('name', 'Name of the aim', 8),
+				NAME,
 				'on',
 				timers,
 				choice(
@@ -242,7 +212,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 				'wait',
 				field('delay', 'Delay'),
 				', then pulse',
-				field('name', 'Name of the aim', 8),
+				NAME,
 				'on',
 				channelOf('oneshot'),
 				'for',
@@ -261,7 +231,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 		case 'divided':
 			return [
 				'Count the pulses of',
-				field('name', 'Name of the aim', 8),
+				NAME,
 				'out of a tick every',
 				field('every', 'Interval or rate of the tick'),
 				'±',
@@ -269,8 +239,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 				'from',
 				timers,
 				modes(aim.mode),
-				', served in',
-				field('service', 'Service time in core cycles'),
+				...served(),
 				`${cyclesWord(aim.service)}; a pulse each every`,
 				field('frame', 'Period of the pulses'),
 				'±',
@@ -286,7 +255,7 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 		case 'pattern':
 			return [
 				'Send the words of',
-				field('name', 'Name of the aim', 8),
+				NAME,
 				'at',
 				field('rate', 'Words a second'),
 				'±',
@@ -307,64 +276,6 @@ export function sentenceOf(aim: JobAim, { part, aims }: Pick<Plan, 'part' | 'aim
 	}
 }
 
-function followerSentence(
-	aim: Extract<JobAim, { kind: 'follower' }>,
-	timers: Token,
-	channel: Token,
-	timer: TimerProfile | undefined,
-	{ part, aims }: Pick<Plan, 'part' | 'aims'>
-): Token[] {
-	const slaved = aim.action === 'start' || aim.action === 'reset';
-	const leads = aims.filter((one) => one.id !== aim.id && !['encoder', 'capture', 'width', 'oneshot', 'divided'].includes(one.kind));
-	const leader = aims.find(({ id }) => id === aim.leader);
-	const led = part.timers.find(({ id }) => id === leader?.timer);
-	return [
-		'Let',
-		field('name', 'Name of the aim', 8),
-		'on',
-		timers,
-		channel,
-		choice('action', 'Action', aim.action, ACTIONS),
-		aim.action === 'gate' ? 'by' : aim.action === 'clock' ? 'the periods of' : 'by',
-		choice(
-			'leader',
-			'Leader',
-			aim.leader,
-			leads.map(({ id, name }) => [id, name || 'unnamed aim'])
-		),
-		'(',
-		choice('source', 'Event of the leader', aim.source, [['auto', 'fitting event'], ...eventsOf(aim, led)]),
-		'to',
-		choice('input', 'Trigger input', aim.input, [
-			['auto', 'fitting input'],
-			...(timer?.inputs ?? []).map(({ id, name }): [string, string] => [id, name])
-		]),
-		')',
-		...(slaved
-			? [', lagging', field('lag', 'Lag'), '±', field('lagTolerance', 'Tolerance of the lag')]
-			: [', at', field('rate', 'Rate or period'), '±', field('tolerance', 'Tolerance')]),
-		', duty',
-		field('duty', 'Duty'),
-		'.'
-	];
-}
-
-const EVENTS: Record<string, string[]> = {
-	start: ['start', 'update', 'match:'],
-	reset: ['update', 'match:'],
-	gate: ['level:'],
-	clock: ['update', 'match:']
-};
-
-/** Every event that suits the action, whether the leader's timer sends it or not: what is impossible says why. */
-function eventsOf({ action }: Extract<JobAim, { kind: 'follower' }>, timer: TimerProfile | undefined): [string, string][] {
-	return EVENTS[action].flatMap((event): [string, string][] =>
-		event.endsWith(':')
-			? (timer?.channels ?? []).map(({ id, name }) => [`${event}${id}`, `${event.slice(0, -1)} of ${name}`])
-			: [[event, event]]
-	);
-}
-
 function tableSentence(
 	aim: Extract<JobAim, { kind: 'table' }>,
 	timers: Token,
@@ -375,7 +286,7 @@ function tableSentence(
 	const others = timer ? channelsFor('table', timer).filter(({ id }) => id !== aim.channel) : [];
 	return [
 		'Shape',
-		field('name', 'Name of the aim', 8),
+		NAME,
 		'on',
 		timers,
 		channel,
@@ -442,36 +353,4 @@ export function settled(aim: JobAim, plan: Pick<Plan, 'part' | 'aims'>): JobAim 
 
 function able(kind: JobKind, part: PartProfile): TimerProfile[] {
 	return part.timers.filter((timer) => canDo(kind, timer));
-}
-
-function placeText(part: PartProfile, timer: TimerProfile, id: string, name: string): string {
-	const pins = pinsOf(part, `${timer.id}.${id}`).map((pin) => pin.name);
-	return pins.length > 0 ? `${pins.join(' or ')} (${name})` : name;
-}
-
-function pairText(part: PartProfile, timer: TimerProfile, id: string, name: string): string {
-	const pins = (side: string) =>
-		pinsOf(part, `${timer.id}.${id}${side}`)
-			.map((pin) => pin.name)
-			.join(' or ') || 'no pin';
-	return `${pins('')} and ${pins('.n')} (${name})`;
-}
-
-/** A bare number is in core cycles; a time says so itself. */
-function cyclesWord(text: string): string {
-	return /[a-zµμ]\s*$/i.test(text) && !/^\s*0[xb]/i.test(text) ? '' : 'core cycles';
-}
-
-function ordinal(k: number): string {
-	return k === 1 ? 'single' : `${k}th`.replace('2th', '2nd');
-}
-
-function field(name: string, label: string, least?: number): Token {
-	return { field: name, label, ...(least !== undefined && { least }) };
-}
-
-/** A choice keeps what is set, even if it is not offered any more. */
-function choice(name: string, label: string, value: string, options: [string, string][]): Token {
-	const offered = options.some(([one]) => one === value);
-	return { choice: name, label, options: offered ? options : [[value, value || 'choose'], ...options], offered };
 }
