@@ -1,4 +1,4 @@
-import type { SimChannel, SimLevel, SimSystem, SimTimer } from '../../src/core/sim/index.js';
+import type { SimChannel, SimLag, SimLevel, SimSystem, SimTimer } from '../../src/core/sim/index.js';
 
 /**
  * The simulator's slow twin: every timer at every one of its kernel cycles, as timers.md says it, with whole histories kept
@@ -16,6 +16,8 @@ interface State {
 	first: number | undefined;
 	since: number | undefined;
 	skipped: number;
+	/** Ticks until software sets the counter; 0: it does not. */
+	waitsFor: number;
 	updates: number[];
 	captures: [number, number][];
 	reload: number;
@@ -36,6 +38,14 @@ export interface Stepped {
 	updates: Record<string, number[]>;
 	captures: Record<string, [number, number][]>;
 	values: Record<string, number[]>;
+	references: Record<string, SimLevel[]>;
+}
+
+/** Sixteen delays that go evenly through a range, in an order of their own. */
+function delayOf(lag: SimLag, k: number): number {
+	if (typeof lag === 'number') return lag;
+	const place = [0, 15, 8, 4, 12, 2, 10, 6, 14, 1, 9, 5, 13, 3, 11, 7][(k - 1) % 16];
+	return lag.least + Math.round(((lag.most - lag.least) * place) / 15);
 }
 
 export function stepSystem(system: SimSystem, until: number): Stepped {
@@ -61,8 +71,13 @@ export function stepSystem(system: SimSystem, until: number): Stepped {
 		for (const state of states.values()) values[state.timer.id].push(state.n);
 	}
 	const outputs: Record<string, SimLevel[]> = {};
-	for (const state of states.values()) pins(state, until, outputs);
+	const references: Record<string, SimLevel[]> = {};
+	for (const state of states.values()) {
+		pins(state, until, outputs);
+		for (const [id, levels] of state.references) references[`${state.timer.id}.${id}`] = levels;
+	}
 	return {
+		references,
 		outputs,
 		updates: Object.fromEntries([...states].map(([id, { updates }]) => [id, updates])),
 		captures: Object.fromEntries([...states].map(([id, { captures }]) => [id, captures])),
@@ -133,8 +148,30 @@ export function stepSystem(system: SimSystem, until: number): Stepped {
 				break;
 			case 'preload':
 				end = n === max;
-				next = end ? timer.preload : n + 1;
+				next = end ? (timer.late ? 0 : timer.preload) : n + 1;
 				top = next === max;
+				if (state.waitsFor > 0 && --state.waitsFor === 0) [end, next, top] = [false, timer.preload, false];
+				if (end) state.waitsFor = timer.late ?? 0;
+				break;
+			case 'tap':
+				next = n === max ? 0 : n + 1;
+				end = next % 2 ** (timer.bit! + 1) === 2 ** timer.bit!;
+				top = next === max;
+				break;
+			case 'advance':
+				next = n === max ? 0 : n + 1;
+				end = next === reload;
+				if (end) state.reload = (reload + timer.advance!) % (max + 1);
+				top = next === max;
+				break;
+			case 'clear':
+				next = n === max ? 0 : n + 1;
+				top = next === max;
+				if (state.waitsFor > 0 && --state.waitsFor === 0) [next, top] = [0, false];
+				else if (next === reload && state.waitsFor === 0) {
+					end = true;
+					state.waitsFor = 1 + (timer.late ?? 0);
+				}
 				break;
 			case 'down':
 				end = reloads = top = inclusive ? n === 0 : n === 1;
@@ -215,14 +252,16 @@ export function stepSystem(system: SimSystem, until: number): Stepped {
 		state.waiting = state.waiting.filter(({ register, at }) => !buffered(register) || at >= t);
 		const k = state.updates.length;
 		const { sequence, pattern } = timer;
-		if (sequence) {
-			for (const [register, value] of rowOf(timer, sequence.prefill ? k + 1 : k)) {
-				if (sequence.lag > 0) later.push({ at: t + sequence.lag, timer: timer.id, register, value });
+		const every = sequence?.every ?? 1;
+		if (sequence && k % every === 0) {
+			rowOf(timer, k / every + (sequence.prefill ? 1 : 0)).forEach(([register, value], i) => {
+				const after = delayOf(sequence.lag, k) + i * (sequence.apart ?? 0);
+				if (after > 0) later.push({ at: t + after, timer: timer.id, register, value });
 				else state.waiting.push({ register, value, at: t });
-			}
+			});
 		}
 		if (pattern && (pattern.loop || k <= pattern.words.length)) {
-			const word = { at: t + pattern.lag, state, ...pattern.words[(k - 1) % pattern.words.length] };
+			const word = { at: t + delayOf(pattern.lag, k), state, ...pattern.words[(k - 1) % pattern.words.length] };
 			words.push(word);
 		}
 		raise(state, 'update', t);
@@ -235,12 +274,13 @@ function begin(timer: SimTimer): State {
 		timer,
 		n: 0,
 		up: timer.mode !== 'down',
-		came: timer.mode === 'up' || timer.mode === 'free' || timer.mode === 'preload' ? 'up' : 'down',
+		came: timer.mode === 'down' || timer.mode === 'updown' ? 'down' : 'up',
 		phase: 0,
 		running: false,
 		first: undefined,
 		since: undefined,
 		skipped: 0,
+		waitsFor: 0,
 		updates: [],
 		captures: [],
 		reload: timer.reload,
@@ -268,11 +308,12 @@ function begin(timer: SimTimer): State {
 }
 
 function rowOf({ sequence }: SimTimer, k: number): [string, number][] {
-	const { rows, loop } = sequence!;
+	const { rows, loop, reloadFirst } = sequence!;
 	if (!loop && k >= rows.length) return [];
-	const { compare, reload } = rows[k % rows.length];
+	const { compare, reload, prescale } = rows[k % rows.length];
 	const all = Object.entries(compare).map(([id, value]): [string, number] => [`compare:${id}`, value]);
-	return reload === undefined ? all : [...all, ['reload', reload]];
+	const period = Object.entries({ reload, prescale }).filter((one): one is [string, number] => one[1] !== undefined);
+	return reloadFirst ? [...period, ...all] : [...all, ...period];
 }
 
 function set(state: State, register: string, value: number): void {
@@ -306,6 +347,7 @@ function hold(state: State, t: number): void {
 	const { mode } = state.timer;
 	state.n = firstValue(state);
 	state.up = mode !== 'down';
+	state.waitsFor = 0;
 	state.came = mode === 'down' || mode === 'updown' ? 'down' : 'up';
 	taken(state, t, mode === 'down' || (mode === 'preload' && state.n === 2 ** state.timer.width - 1));
 }

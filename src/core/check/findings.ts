@@ -3,9 +3,11 @@ import type { LimitFinding } from '../part/index.js';
 import { ratioTable } from '../solve/index.js';
 import {
 	channelsOf,
+	deriveChanges,
 	reachOf,
 	useKind,
 	type Aim,
+	type ChangeProblem,
 	type Derivation,
 	type FieldProblem,
 	type JobDerivation,
@@ -20,8 +22,11 @@ import {
 import { periodGrid } from '../timer/index.js';
 import { heldFindings, type HeldTrouble } from './held.js';
 
-/** What the checks found, as data; the wording is elsewhere. `aim` and `node` say where. */
-export type Finding = { severity: 'fault' | 'warning'; aim?: string; node?: string } & (
+type Without<T> = T extends unknown ? Omit<T, 'severity' | 'row'> : never;
+type ChangeTrouble = Without<ChangeProblem>;
+
+/** What the checks found, as data; the wording is elsewhere. `aim`, `node` and `change` say where. */
+export type Finding = { severity: 'fault' | 'warning'; aim?: string; node?: string; change?: { timer: string; row?: string } } & (
 	| { code: 'field'; field: string; problem: FieldProblem }
 	| { code: 'clock-broken'; detail: string }
 	| { code: 'clock-setting'; value: string }
@@ -39,13 +44,16 @@ export type Finding = { severity: 'fault' | 'warning'; aim?: string; node?: stri
 	| { code: 'full-duty-unreachable'; most: number; ticks: number }
 	| { code: 'no-duty-unreachable'; least: number; ticks: number }
 	| { code: 'sweep-empty' }
+	| ChangeTrouble
+	| { code: 'glitch'; on: Rational; period: Rational; right: Rational; whole: Rational; at: Rational; count: number }
 	| HeldTrouble
 	| PinTrouble
 	| JobTrouble
 );
 
 /** All findings of a derived plan: the clock's first, then each aim's in the plan's order. */
-export function checkPlan({ plan, clocks, aims, jobs, pins }: PlanDerivation): Finding[] {
+export function checkPlan(derivation: PlanDerivation): Finding[] {
+	const { plan, clocks, aims, jobs, pins } = derivation;
 	const pulses = new Map(aims.map((derivation) => [derivation.aim.id, derivation]));
 	const others = new Map(jobs.map((derivation) => [derivation.aim.id, derivation]));
 	const shared = sharedChannels(plan);
@@ -59,7 +67,15 @@ export function checkPlan({ plan, clocks, aims, jobs, pins }: PlanDerivation): F
 		const pinned = (leads.get(id) ?? []).filter(({ code }) => (code === 'pin-none' ? !faulty : twins.length === 0));
 		return [...own, ...twins, ...pinned];
 	};
-	return [...clockFindings(plan, clocks, [...aims, ...jobs]), ...plan.aims.flatMap(({ id }) => ofAim(id))];
+	return [...clockFindings(plan, clocks, [...aims, ...jobs]), ...plan.aims.flatMap(({ id }) => ofAim(id)), ...changeFindings(derivation)];
+}
+
+/** What is wrong with the lists of writes. */
+function changeFindings(derivation: PlanDerivation): Finding[] {
+	if (derivation.plan.changes.length === 0) return [];
+	return deriveChanges(derivation).flatMap(({ list, problems }) =>
+		problems.map(({ row, ...problem }): Finding => ({ ...problem, change: { timer: list.timer, ...(row !== undefined && { row }) } }))
+	);
 }
 
 /** One channel serves one aim: the first in the plan's order has it. */

@@ -4,7 +4,8 @@ import { Rational } from './rational.js';
  * Reads quantities as people type them: "1.2 kHz", "850us", "35 %", "1/3", "0xB1E0", "120 us on",
  * "2.5 turns", "120 deg", "1e6 Hz", "10 bits". The value is exact and in the base unit of its dimension.
  */
-export type Dimension = 'frequency' | 'time' | 'ratio' | 'angle' | 'bits' | 'ticks' | 'number';
+export type Dimension =
+	'frequency' | 'time' | 'ratio' | 'angle' | 'bits' | 'ticks' | 'resistance' | 'capacitance' | 'inductance' | 'number';
 
 export interface Quantity {
 	dimension: Dimension;
@@ -83,7 +84,8 @@ function plainNumber(text: string): string {
 
 function readUnit(unit: string): [Dimension, Rational] | undefined {
 	if (Object.hasOwn(FIXED, unit)) return FIXED[unit];
-	const lower = unit.toLowerCase();
+	// A capital H is henry, a small one an hour.
+	const lower = unit === 'H' ? unit : unit.toLowerCase();
 	if (Object.hasOwn(FIXED, lower)) return FIXED[lower];
 	const hertz = /^(.?)hz$/iu.exec(unit);
 	if (hertz) {
@@ -91,6 +93,8 @@ function readUnit(unit: string): [Dimension, Rational] | undefined {
 		const prefix = unit === 'mhz' ? 'M' : hertz[1] === 'g' ? 'G' : hertz[1];
 		return Object.hasOwn(PREFIX, prefix) ? ['frequency', power(PREFIX[prefix])] : undefined;
 	}
+	const part = /^([fpnuµμmkKMG]?)(ohms?|Ohms?|Ω|Ω|F|H)$/.exec(unit);
+	if (part) return [part[2] === 'F' ? 'capacitance' : part[2] === 'H' ? 'inductance' : 'resistance', power(PREFIX[part[1]])];
 	const seconds = /^([mMuµμnpf]?)(s|sec|second|seconds)$/.exec(unit);
 	if (seconds && seconds[1] !== 'M') return ['time', power(PREFIX[seconds[1]])];
 	return undefined;

@@ -30,7 +30,20 @@ export function newPwmAim(id: string, name: string, timer: string, channel: stri
 
 /** An empty plan on a part, of which it keeps this snapshot. */
 export function newPlan(name: string, part: PartProfile): Plan {
-	return { version: PLAN_VERSION, name, note: '', part, clock: {}, labels: {}, wishes: [], held: [], aims: [], mappings: [] };
+	return {
+		version: PLAN_VERSION,
+		name,
+		note: '',
+		part,
+		clock: {},
+		labels: {},
+		wishes: [],
+		held: [],
+		aims: [],
+		mappings: [],
+		stimuli: {},
+		changes: []
+	};
 }
 
 /** The demo: a telescope dome's controller. */

@@ -1,13 +1,14 @@
 import { z } from 'zod';
 import { jobAims } from './jobs/aims.js';
+import { changeList, stimulus } from './running.js';
 import { head, ident, typed } from './words.js';
 import { partProfile, upgradeProfile, type PartProfile } from '../part/index.js';
 
 /**
- * The plan document, format version 4: immutable, and holding what people typed, as they typed it. Nothing derived is
+ * The plan document, format version 5: immutable, and holding what people typed, as they typed it. Nothing derived is
  * stored, so a wrong entry survives a reload and a better derivation needs no migration.
  */
-export const PLAN_VERSION = 4;
+export const PLAN_VERSION = 5;
 
 export const pwmAim = z.strictObject({
 	...head,
@@ -66,7 +67,11 @@ const frame = {
 	wishes: z.array(clockWish).max(50),
 	held: z.array(ident).max(10_000),
 	aims: z.array(z.discriminatedUnion('kind', [pwmAim, ...jobAims])).max(1000),
-	mappings: z.array(mapping).max(1000)
+	mappings: z.array(mapping).max(1000),
+	/** Signals at the inputs of aims, by aim; one that is left out is chosen to fit the aim. */
+	stimuli: z.record(ident, stimulus),
+	/** What software writes while it runs, at most one list a timer. */
+	changes: z.array(changeList).max(100)
 };
 
 /** `part`: the plan's own snapshot of its part. */
@@ -92,10 +97,19 @@ export class PlanError extends Error {
 	}
 }
 
+/** The filter that a shape is averaged by when nothing is said of it. */
+export const FILTER = { filter: 'rc', resistance: '1 kOhm', capacitance: '1 uF', inductance: '10 mH' } as const;
+
 type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
 
 /** What brings a document from version n to n + 1, at index n - 1. */
-const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices];
+const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices, addRunning];
+
+/** What comes from outside while the plan runs, and the filter behind a shape's pin. */
+function addRunning(old: Record<string, unknown>): Record<string, unknown> {
+	const aims = old.aims as Record<string, unknown>[] | undefined;
+	return { ...old, version: 5, aims: aims?.map((aim) => (aim?.kind === 'table' ? { ...FILTER, ...aim } : aim)), stimuli: {}, changes: [] };
+}
 
 /** What an aim of version 3 did not say yet, as it was meant. */
 const UNSAID: Record<string, object> = {

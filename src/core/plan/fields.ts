@@ -1,10 +1,26 @@
 import { MILLION, Rational, readQuantity, type Hertz, type Ppm, type Quantity, type ReadFailure, type Seconds } from '../exact/index.js';
 
+/** What a filter's parts are measured in. */
+export type PartDimension = 'resistance' | 'capacitance' | 'inductance';
+
 /** Why a typed field makes no sense where it stands. `expected` names what would be accepted. */
 export interface FieldProblem {
 	reason: ReadFailure | 'wrong-dimension' | 'not-positive' | 'negative' | 'not-whole' | 'bare-number' | 'too-large';
 	expected:
-		'rate' | 'tolerance' | 'duty' | 'bits' | 'whole' | 'factor' | 'frequency' | 'error' | 'time' | 'turns' | 'lag' | 'share' | 'value';
+		| 'rate'
+		| 'tolerance'
+		| 'duty'
+		| 'bits'
+		| 'whole'
+		| 'factor'
+		| 'frequency'
+		| 'error'
+		| 'time'
+		| 'turns'
+		| 'lag'
+		| 'share'
+		| 'value'
+		| PartDimension;
 	unit?: string;
 }
 
@@ -151,6 +167,15 @@ export function readSpan(text: string): Field<Seconds> {
 	return read(text, 'time', ({ dimension, value }) => {
 		if (dimension !== 'time' && !(dimension === 'number' && value.sign === 0)) return refuse({ reason: 'bare-number', expected: 'time' });
 		return value.sign >= 0 ? { ok: true, value } : refuse({ reason: 'negative', expected: 'time' });
+	});
+}
+
+/** "4.7 kOhm", "100 nF", "10 mH": above zero. */
+export function readPart(text: string, wanted: PartDimension): Field<Rational> {
+	return read(text, wanted, ({ dimension, value }) => {
+		if (dimension === 'number') return refuse({ reason: 'bare-number', expected: wanted });
+		if (dimension !== wanted) return refuse({ reason: 'wrong-dimension', expected: wanted });
+		return value.sign > 0 ? { ok: true, value } : refuse({ reason: 'not-positive', expected: wanted });
 	});
 }
 

@@ -53,8 +53,8 @@ export type {
 } from './jobs/index.js';
 export { newJob, freshJob, placedOn, canDo, channelsFor } from './newJob.js';
 export { channelsOf, useKind } from './claims.js';
-export { planSystem } from './system.js';
-export type { PlannedSystem, PlannedLane, Unplanned } from './system.js';
+export * from './predict/index.js';
+export type { ChangeList, ChangeRow, Stimulus, StimulusKind } from './running.js';
 export { assignPins } from './pins.js';
 export type { PinUse, PinTrouble } from './pins.js';
 export { planClocks } from './clocks.js';

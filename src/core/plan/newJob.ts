@@ -1,6 +1,6 @@
 import { routesTo, type PartProfile, type TimerProfile } from '../part/index.js';
 import { channelsOf, useKind } from './claims.js';
-import type { Aim, Plan } from './document.js';
+import { FILTER, type Aim, type Plan } from './document.js';
 import type { JobAim, JobKind } from './jobs/index.js';
 import { toggles } from './jobs/toggle.js';
 import { pulseOn } from './places.js';
@@ -72,7 +72,8 @@ const FRESH: { [K in JobKind]: Omit<Job<K>, 'id' | 'name' | 'timer' | 'kind' | k
 		wave: 'full',
 		writes: 'buffered',
 		lag: '20',
-		prefill: 'yes'
+		prefill: 'yes',
+		...FILTER
 	},
 	pattern: {
 		rate: '100 kHz',

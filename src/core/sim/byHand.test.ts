@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { EdgeRecorder, groupsOf, Simulation, type SimChannel, type SimSystem, type SimTimer } from './index.js';
+import { Rational } from '../exact/index.js';
+import { EdgeRecorder, groupsOf, Predictor, Simulation, type SimChannel, type SimSystem, type SimTimer } from './index.js';
 
 /** Small systems whose edges are worked out here by hand from timers.md. */
 const channel = (id: string, compare: number, change: Partial<SimChannel> = {}): SimChannel => ({
@@ -84,6 +85,43 @@ describe('by hand', () => {
 		const { edges } = run({ timers: [gated], inputs: { g: { initial: 1, edges: [5, 11] } } }, 30);
 		// Six cycles, 5 to 10, are not counted.
 		expect(edges('t.a')).toEqual([3, 16, 19, 26, 29]);
+	});
+	test('software has a part in four ways of counting (3)', () => {
+		const updates = (change: Partial<SimTimer>, until = 60) =>
+			run({ timers: [timer('t', { width: 4, ...change })] }, until).recorder.updates[0];
+		// Bit 2 rises at 4, 12, 20 .. of a counter of 16.
+		expect(updates({ mode: 'tap', bit: 2 }, 40)).toEqual([4, 12, 20, 28, 36]);
+		// The compare goes on by 6 at each match, round the end of the counter.
+		expect(updates({ mode: 'advance', reload: 6, advance: 6 }, 40)).toEqual([6, 12, 18, 24, 30, 36]);
+		// Cleared two ticks late: C + 1 + s = 10 + 1 + 2.
+		expect(updates({ mode: 'clear', reload: 10, late: 2 }, 40)).toEqual([10, 23, 36]);
+		// Preloaded three ticks late: 16 - 9 + 3, after the first run from 9.
+		expect(updates({ mode: 'preload', preload: 9, late: 3 }, 40)).toEqual([7, 17, 27, 37]);
+	});
+	test('rows at every second update, reload first, a write a cycle; a delay within a range meets both its ends', () => {
+		const story = (change: Partial<SimTimer>, until = 200) => {
+			const predictor = new Predictor({ timers: [timer('t', change)], inputs: {}, writes: [] }, Rational.one);
+			predictor.runTo(until);
+			const { writes, effects, registers } = predictor.prediction().timers.get('t')!;
+			const times = (trace: typeof writes) => [...trace.times64(0, trace.edgesBefore(until))];
+			return { writes: times(writes), effects: times(effects), registers };
+		};
+		const rows = [
+			{ compare: { a: 3 }, reload: 9 },
+			{ compare: { a: 6 }, reload: 19 }
+		];
+		const sequence = { rows, loop: false, lag: 2, prefill: false, every: 2, apart: 3, reloadFirst: true };
+		const { writes, effects, registers } = story({ channels: [channel('a', 3)], sequence });
+		// Update 2 at 20: the reload is written at 22, the compare at 25; both act at update 3.
+		expect([writes, effects]).toEqual([[22, 25], [30]]);
+		expect(registers.get('reload')!.at(29)).toBe(9);
+		expect([registers.get('reload')!.at(30), registers.get('compare:a')!.at(30)]).toEqual([19, 6]);
+		const ranged = story({
+			channels: [channel('a', 3)],
+			sequence: { ...sequence, rows: [rows[0]], loop: true, every: 1, apart: 0, lag: { least: 1, most: 7 } }
+		});
+		const delays = ranged.writes.map((time) => time % 10);
+		expect([Math.min(...delays), Math.max(...delays), delays.slice(0, 3)]).toEqual([1, 7, [1, 7, 4]]);
 	});
 	test('timers that do not hear each other are groups of their own', () => {
 		const a = timer('a', { channels: [channel('x', 3)] });

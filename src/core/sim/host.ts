@@ -23,5 +23,12 @@ export interface Host {
 	captured: (timer: number, time: number, value: number) => void;
 	pin: (output: number, time: number, level: 0 | 1) => void;
 	/** A channel's reference changed. */
-	reference: (timer: number, channel: number, time: number) => void;
+	reference: (timer: number, channel: number, time: number, level: 0 | 1) => void;
+	matched: (timer: number, channel: number, time: number) => void;
+	/** The counter holds `value` from `time` on and goes on by one every |step| base cycles, of which `lead` are over; step 0: it stands. */
+	ramp: (timer: number, time: number, value: number, step: number, lead: number) => void;
+	/** Software writes a register. */
+	written: (timer: number, time: number) => void;
+	/** A register takes a value. */
+	took: (timer: number, time: number, register: number, value: number) => void;
 }

@@ -87,10 +87,10 @@ export function countQuadrature(
 	for (const { cycle, which, level, both } of merged(acceptedEdges(a, kernel, filter, end), acceptedEdges(b, kernel, filter, end))) {
 		levels[which] = level;
 		if (both) continue;
-		const [high, other] = [level === 1, levels[1 - which] === 1];
+		const other = levels[1 - which];
 		// An edge of A goes up when it leaves the two different, one of B when it leaves them alike.
-		const up = (high !== other) === (which === 0);
-		const counted = times === 4 || (which === 0 && (times === 2 || !other));
+		const up = (level !== other) === (which === 0);
+		const counted = times === 4 || (which === 0 && (times === 2 || other === 0));
 		if (!counted) continue;
 		const next = count + (up ? 1 : -1);
 		const kept = next < 0 ? (range === 'wrap' ? reload : 0) : next > reload ? (range === 'wrap' ? 0 : reload) : next;
@@ -110,10 +110,11 @@ interface QuadratureEdge extends AcceptedEdge {
 function merged(a: readonly AcceptedEdge[], b: readonly AcceptedEdge[]): QuadratureEdge[] {
 	const all: QuadratureEdge[] = [];
 	for (let i = 0, j = 0; i < a.length || j < b.length;) {
-		const [at, bt] = [i < a.length ? a[i].cycle : Infinity, j < b.length ? b[j].cycle : Infinity];
+		const at = i < a.length ? a[i].cycle : Infinity;
+		const bt = j < b.length ? b[j].cycle : Infinity;
 		const both = at === bt;
-		if (at <= bt) all.push({ ...a[i++], which: 0, both });
-		if (bt <= at) all.push({ ...b[j++], which: 1, both });
+		if (at <= bt) all.push({ cycle: at, level: a[i++].level, which: 0, both });
+		if (bt <= at) all.push({ cycle: bt, level: b[j++].level, which: 1, both });
 	}
 	return all;
 }

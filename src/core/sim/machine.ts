@@ -37,6 +37,10 @@ export class Machine {
 	nextAt = 0;
 	/** Updates so far, for sequence and pattern. */
 	updates = 0;
+	/** `preload` and `clear` by software: ticks until it sets the counter; -1: it does not. */
+	private setIn = -1;
+	/** The counter's way as it was last told. */
+	private told = { time: -1, value: NaN, step: 0, lead: 0 };
 	/** Writes a sequence's row; set by the simulation. */
 	onUpdate: ((time: number) => void) | undefined;
 
@@ -49,7 +53,7 @@ export class Machine {
 		this.max = 2 ** timer.width - 1;
 		this.registers = Float64Array.of(timer.reload, timer.prescale, timer.repeat, ...timer.channels.map(({ compare }) => compare));
 		this.up = timer.mode !== 'down';
-		this.reachedUp = timer.mode === 'up' || timer.mode === 'free' || timer.mode === 'preload';
+		this.reachedUp = onlyUp(timer.mode);
 		this.n = this.firstValue();
 		this.startAt = timer.start === 'trigger' ? Infinity : Math.ceil(timer.start / timer.kernel) * timer.kernel;
 		const action = timer.trigger?.action;
@@ -58,12 +62,14 @@ export class Machine {
 			action === undefined ? 0 : { start: START, reset: RESET, restart: RESTART, gate: 0, clock: CLOCK, capture: CAPTURE }[action];
 		this.outputs = new Outputs(timer, index, host, firstOutput);
 		this.outputs.follow(this.n, this.up, this.registers, -1);
+		this.tell(0);
 	}
 
 	/** After its registers were given: row 0 of a sequence stands from the start. */
 	begin(): void {
 		this.n = this.firstValue();
 		this.outputs.follow(this.n, this.up, this.registers, -1);
+		this.tell(0);
 	}
 
 	/** The value held in the base cycle before `time`, without a change of state. */
@@ -76,6 +82,7 @@ export class Machine {
 
 	/** A register is written at base cycle `at`; what is in the buffer from before has a time below 0. */
 	write(register: number, value: number, at: number): void {
+		if (at >= 0) this.host.written(this.index, at);
 		if (this.isBuffered(register)) this.pending.push({ register, value, at });
 		else {
 			this.immediate.push({ register, value, at });
@@ -85,8 +92,9 @@ export class Machine {
 
 	/** In the very cycle of an update: a register without a buffer changes with it. */
 	writeNow(register: number, value: number, at: number): void {
+		this.host.written(this.index, at);
 		if (this.isBuffered(register)) this.pending.push({ register, value, at });
-		else this.registers[register] = value;
+		else this.set(register, value, at);
 	}
 
 	/** The trigger acts at a kernel cycle; several at one cycle are one. */
@@ -103,9 +111,11 @@ export class Machine {
 		if (this.sync(at / this.timer.kernel)) {
 			this.n += this.up ? 1 : -1;
 			this.reachedUp = this.up;
+			if (this.setIn > 0) this.setIn--;
 		}
 		this.gateOpen = open;
 		this.schedule();
+		this.tell(at);
 	}
 
 	wake(at: number): void {
@@ -134,6 +144,7 @@ export class Machine {
 		this.outputs.follow(this.n, this.up, this.registers, time);
 		if (flags & CAPTURE) this.host.captured(this.index, time, this.n);
 		this.schedule();
+		this.tell(time);
 	}
 
 	/** Its state as text, times relative to `time`: equal texts, equal futures. */
@@ -143,7 +154,7 @@ export class Machine {
 		const phase = this.phase + (this.counting() ? Math.ceil(time / this.timer.kernel) - this.synced : 0);
 		const due = this.immediate.map(({ register, value, at }) => `${register}=${value}@${at - time}`).join();
 		const start = this.everBegun ? '' : this.startAt - time;
-		return `${due} ${start} ${this.n} ${this.up} ${this.reachedUp} ${phase} ${this.running} ${this.events} ${this.gateOpen} ${this.registers.join()} ${pending} ${acts} ${this.nextAt - time} ${this.outputs.state(time)}`;
+		return `${due} ${start} ${this.setIn} ${this.n} ${this.up} ${this.reachedUp} ${phase} ${this.running} ${this.events} ${this.gateOpen} ${this.registers.join()} ${pending} ${acts} ${this.nextAt - time} ${this.outputs.state(time)}`;
 	}
 
 	/** Carries all of its times on by so many base cycles, a whole number of its kernel cycles. */
@@ -153,11 +164,35 @@ export class Machine {
 		this.acts = this.acts.map((at) => at + by);
 		for (const entry of [...this.pending, ...this.immediate]) if (entry.at >= 0) entry.at += by;
 		if (!this.everBegun) this.startAt += by;
+		this.told.time += by;
 		this.outputs.shift(by);
 	}
 
 	private counting(): boolean {
 		return this.running && this.gateOpen && !this.clocked && !this.blocked();
+	}
+
+	/** Says how the counter goes on from `time` on, where it is not what was said before. */
+	private tell(time: number): void {
+		const { told, registers } = this;
+		const span = registers[PRESCALE] * this.timer.kernel;
+		const step = this.counting() ? (this.up ? span : -span) : 0;
+		const lead = step === 0 ? 0 : this.phase * this.timer.kernel;
+		if (step === told.step) {
+			const passed = time - told.time + told.lead;
+			const value = step === 0 ? told.value : told.value + Math.floor(passed / span) * (step > 0 ? 1 : -1);
+			if (value === this.n && (step === 0 || passed % span === lead)) return;
+		}
+		told.time = time;
+		told.value = this.n;
+		told.step = step;
+		told.lead = lead;
+		this.host.ramp(this.index, time, this.n, step, lead);
+	}
+
+	private set(register: number, value: number, time: number): void {
+		this.registers[register] = value;
+		this.host.took(this.index, time, register, value);
 	}
 
 	private isBuffered(register: number): boolean {
@@ -196,12 +231,13 @@ export class Machine {
 		if (plain > 0) {
 			this.n += this.up ? plain : -plain;
 			this.reachedUp = this.up;
+			if (this.setIn > 0) this.setIn -= plain;
 		}
 		return due;
 	}
 
 	private takeImmediate(time: number): void {
-		for (const { register, value } of this.immediate.filter(({ at }) => at <= time)) this.registers[register] = value;
+		for (const { register, value } of this.immediate.filter(({ at }) => at <= time)) this.set(register, value, time);
 		this.immediate = this.immediate.filter(({ at }) => at > time);
 	}
 
@@ -218,7 +254,8 @@ export class Machine {
 		const { mode } = this.timer;
 		this.n = this.firstValue();
 		this.up = mode !== 'down';
-		this.reachedUp = mode === 'up' || mode === 'free' || mode === 'preload';
+		this.reachedUp = onlyUp(mode);
+		this.setIn = -1;
 		this.enter(time, mode === 'down' || (mode === 'preload' && this.n === this.max));
 	}
 
@@ -239,7 +276,7 @@ export class Machine {
 		this.events = 0;
 		this.updates++;
 		if (this.pending.length > 0) {
-			for (const { register, value, at } of this.pending) if (at < time) this.registers[register] = value;
+			for (const { register, value, at } of this.pending) if (at < time) this.set(register, value, time);
 			this.pending = this.pending.filter(({ at }) => at >= time);
 		}
 		this.host.updated(this.index, time);
@@ -252,7 +289,7 @@ export class Machine {
 		const { mode, oneShot, updateAt } = this.timer;
 		const { n, registers } = this;
 		this.outputs.leave(n, this.reachedUp, registers, time);
-		const move = mode === 'updown' ? this.turn() : mode === 'down' ? this.fall() : this.rise();
+		const move = mode === 'updown' ? this.turn() : mode === 'down' ? this.fall() : this.rise(time);
 		const candidate = (move & BOTTOM && (mode !== 'updown' || updateAt !== 'top')) || (move & CREST && updateAt !== 'bottom');
 		const updates = candidate && ++this.events > registers[REPEAT];
 		const next = this.n;
@@ -269,10 +306,25 @@ export class Machine {
 		this.enter(time, (move & TOP) !== 0);
 	}
 
-	/** `up`, `free` and `preload`. */
-	private rise(): number {
-		const { timer, n, max } = this;
-		const reload = this.registers[RELOAD];
+	/** All modes that only count up. */
+	private rise(time: number): number {
+		const { timer, n, max, registers } = this;
+		const reload = registers[RELOAD];
+		if (this.setIn === 1) {
+			this.setIn = -1;
+			this.n = timer.mode === 'clear' ? 0 : timer.preload;
+			return 0;
+		}
+		if (this.setIn > 0) this.setIn--;
+		if (timer.mode === 'tap' || timer.mode === 'advance' || timer.mode === 'clear') {
+			this.n = n === max ? 0 : n + 1;
+			return (this.awaited(time) ? BOTTOM : 0) | (this.n === max ? TOP : 0);
+		}
+		if (timer.mode === 'preload' && n === max && (timer.late ?? 0) > 0) {
+			this.n = 0;
+			this.setIn = timer.late!;
+			return BOTTOM;
+		}
 		const last = timer.mode !== 'up' ? max : timer.rule === 'inclusive' ? reload : reload - 1;
 		if (n === last || n === max) {
 			this.n = timer.mode === 'preload' ? timer.preload : 0;
@@ -280,6 +332,17 @@ export class Machine {
 		}
 		this.n = n + 1;
 		return this.n === (timer.mode === 'up' ? reload : max) ? TOP : 0;
+	}
+
+	/** Is the value just reached the one whose event a freely running counter waits for? Software then does its part. */
+	private awaited(time: number): boolean {
+		const { timer, n, max, registers } = this;
+		if (timer.mode === 'tap') return n % 2 ** (timer.bit! + 1) === 2 ** timer.bit!;
+		if (n !== registers[RELOAD] || this.setIn > 0) return false;
+		// Any delay of the service below the interval gives the same events (timers.md 3).
+		if (timer.mode === 'advance') this.set(RELOAD, (n + timer.advance!) % (max + 1), time);
+		else this.setIn = 1 + (timer.late ?? 0);
+		return true;
 	}
 
 	private fall(): number {
@@ -342,6 +405,12 @@ export class Machine {
 			if (mode === 'updown' && n < last) steps = last - n;
 			else if (n <= last) steps = last - n + 1;
 			else steps = max - n + 1;
+			if (mode === 'tap') {
+				const period = 2 ** (timer.bit! + 1);
+				steps = Math.min(steps, period - ((n + period / 2) % period));
+			}
+			if (mode === 'advance' || mode === 'clear') steps = Math.min(steps, reload > n ? reload - n : steps);
+			if (this.setIn > 0) steps = Math.min(steps, this.setIn);
 			if (this.outputs.minds.top) {
 				const top = mode === 'up' ? reload : max;
 				if (mode !== 'updown' && top > n) steps = Math.min(steps, top - n);
@@ -359,6 +428,11 @@ export class Machine {
 		}
 		return steps;
 	}
+}
+
+/** Has the mode no direction but up? */
+function onlyUp(mode: SimTimer['mode']): boolean {
+	return mode !== 'down' && mode !== 'updown';
 }
 
 /** What a step did, as bits: the end of a period, the upper turn, the top event, and a reload of `down`. */

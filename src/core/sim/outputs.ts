@@ -71,7 +71,10 @@ export class Outputs {
 		const acting = (event: 'zero' | 'top') => this.channels.some((channel) => channel[event] !== 'none');
 		this.minds = { top: acting('top'), zero: acting('zero') };
 		// Levels at rest: inactive where there is a dead time.
-		for (const channel of this.channels) if (channel.output >= 0) this.show(channel, -1);
+		this.channels.forEach((channel, i) => {
+			host.reference(index, i, -1, channel.reference);
+			if (channel.output >= 0) this.show(channel, -1);
+		});
 	}
 
 	/** Somebody listens to the channel's match. */
@@ -120,7 +123,7 @@ export class Outputs {
 			if (channel.reference !== before) {
 				channel.shown = channel.reference;
 				if (this.begun) channel.since = time;
-				this.host.reference(this.index, i, time);
+				this.host.reference(this.index, i, time, channel.reference);
 			}
 			if (channel.output >= 0) this.show(channel, time);
 		}
@@ -142,6 +145,7 @@ export class Outputs {
 
 	private match(channel: Channel, i: number, up: boolean, time: number): void {
 		act(channel, up ? channel.matchUp : channel.matchDown);
+		this.host.matched(this.index, i, time);
 		if (channel.heard) this.host.raise(this.index, EVENT_MATCH + i, time);
 	}
 

@@ -6,6 +6,13 @@ export interface SimSink {
 	output: (index: number, time: number, level: SimLevel) => void;
 	update: (timer: number, time: number) => void;
 	capture: (timer: number, time: number, value: number) => void;
+	/** What only some sinks keep; as Host has it. */
+	reference?: (timer: number, channel: number, time: number, level: SimLevel) => void;
+	match?: (timer: number, channel: number, time: number) => void;
+	ramp?: (timer: number, time: number, value: number, step: number, lead: number) => void;
+	write?: (timer: number, time: number) => void;
+	/** A register's value from `time` on; those at first come with time 0. `register` as host.ts numbers them. */
+	register?: (timer: number, time: number, register: number, value: number) => void;
 }
 
 /** Edges of every output as growing lists of times, each turning the level; updates and captures beside them. */

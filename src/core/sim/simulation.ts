@@ -2,7 +2,8 @@ import { feedersFirst } from '../part/index.js';
 import { COMPARE, EVENT_MATCH, EVENT_START, EVENT_UPDATE, PRESCALE, RELOAD, REPEAT, type Host } from './host.js';
 import { Machine } from './machine.js';
 import type { SimSink } from './recorder.js';
-import type { SimLevel, SimSource, SimSystem, SimTimer } from './system.js';
+import { lagAt, lagPlace } from './lag.js';
+import type { SimLevel, SimSequence, SimSource, SimSystem, SimTimer } from './system.js';
 
 /** Who hears a timer's event, and how a level is looked at. */
 interface Listener {
@@ -74,6 +75,7 @@ export class Simulation implements Host {
 		this.inputLevels = this.inputs.map(() => []);
 		// A sequence's row 0 stands from the beginning: levels at rest are those with it.
 		this.machines.forEach((machine, i) => this.feed(machine, firsts[i]));
+		for (const { index, registers } of this.machines) registers.forEach((value, register) => sink.register?.(index, 0, register, value));
 		for (const machine of this.machines) this.listen(machine);
 		this.order = this.inOrder();
 		this.ready = true;
@@ -106,7 +108,7 @@ export class Simulation implements Host {
 		const machines = this.machines.map((machine) => machine.state(now)).join(';');
 		const feeds = this.machines.map(
 			({ timer: { sequence, pattern }, updates }) =>
-				`${placeIn(sequence?.rows.length, sequence?.loop, updates)} ${placeIn(pattern?.words.length, pattern?.loop, updates)}`
+				`${placeInRows(sequence, updates)} ${placeIn(pattern?.words.length, pattern?.loop, updates)} ${lagPlace(updates, sequence?.lag, pattern?.lag)}`
 		);
 		const levels = this.lookers.map(
 			({ sample, sampleAt, changes }) => `${sample} ${sampleAt - now} ${changes.map(({ at, open }) => `${at - now}${open}`).join()}`
@@ -167,7 +169,24 @@ export class Simulation implements Host {
 		this.sink.output(output, time, level);
 	}
 
-	reference(timer: number, channel: number, time: number): void {
+	matched(timer: number, channel: number, time: number): void {
+		this.sink.match?.(timer, channel, time);
+	}
+
+	ramp(timer: number, time: number, value: number, step: number, lead: number): void {
+		this.sink.ramp?.(timer, time, value, step, lead);
+	}
+
+	written(timer: number, time: number): void {
+		this.sink.write?.(timer, time);
+	}
+
+	took(timer: number, time: number, register: number, value: number): void {
+		this.sink.register?.(timer, time, register, value);
+	}
+
+	reference(timer: number, channel: number, time: number, level: SimLevel): void {
+		this.sink.reference?.(timer, channel, time, level);
 		if (!this.ready) return;
 		for (const listener of this.levels[timer]) if (listener.channel === channel) this.look(listener, time);
 	}
@@ -270,18 +289,12 @@ export class Simulation implements Host {
 
 	/** Sequence and pattern of a machine. */
 	private feed(machine: Machine, firstOutput: number): void {
-		const { sequence, pattern, channels } = machine.timer;
-		const apply = (k: number, write: (register: number, value: number) => void) => {
-			const { rows, loop } = sequence!;
-			if (k >= rows.length && !loop) return;
-			const { compare, reload } = rows[k % rows.length];
-			for (const [id, value] of Object.entries(compare)) write(COMPARE + channels.findIndex((channel) => channel.id === id), value);
-			if (reload !== undefined) write(RELOAD, reload);
-		};
+		const { sequence, pattern } = machine.timer;
+		const rows = sequence ? rowsOf(machine.timer, sequence) : () => [];
 		if (sequence && sequence.rows.length > 0) {
-			apply(0, (register, value) => (machine.registers[register] = value));
+			for (const [register, value] of rows(0)) machine.registers[register] = value;
 			machine.begin();
-			if (sequence.prefill) apply(1, (register, value) => machine.write(register, value, -1));
+			if (sequence.prefill) for (const [register, value] of rows(1)) machine.write(register, value, -1);
 		}
 		const bits = bitsOf(machine.timer);
 		// Its bits are the last of a timer's outputs.
@@ -290,15 +303,20 @@ export class Simulation implements Host {
 		if (!sequence && !pattern) return;
 		machine.onUpdate = (time) => {
 			const k = machine.updates;
-			if (sequence && sequence.rows.length > 0) {
-				const row = sequence.prefill ? k + 1 : k;
-				if (sequence.lag === 0) apply(row, (register, value) => machine.writeNow(register, value, time));
-				else
-					this.scheduled.push({
-						at: time + sequence.lag,
-						what: `${machine.index} row ${row % sequence.rows.length}`,
-						run: (at) => apply(row, (register, value) => machine.write(register, value, at))
-					});
+			const every = sequence?.every ?? 1;
+			if (sequence && sequence.rows.length > 0 && k % every === 0) {
+				const row = sequence.prefill ? k / every + 1 : k / every;
+				const lag = lagAt(sequence.lag, k);
+				rows(row).forEach(([register, value], i) => {
+					const after = lag + i * (sequence.apart ?? 0);
+					if (after === 0) machine.writeNow(register, value, time);
+					else
+						this.scheduled.push({
+							at: time + after,
+							what: `${machine.index} row ${row % sequence.rows.length} ${i}`,
+							run: (at) => machine.write(register, value, at)
+						});
+				});
 			}
 			if (pattern && pattern.words.length > 0 && (pattern.loop || k <= pattern.words.length)) {
 				const word = pattern.words[(k - 1) % pattern.words.length];
@@ -307,8 +325,9 @@ export class Simulation implements Host {
 						if (word.set.includes(bit)) this.pin(bitOutput(i), at, 1);
 						else if (word.clear.includes(bit)) this.pin(bitOutput(i), at, 0);
 					});
-				if (pattern.lag === 0) send(time);
-				else this.scheduled.push({ at: time + pattern.lag, what: `${machine.index} word ${k % pattern.words.length}`, run: send });
+				const lag = lagAt(pattern.lag, k);
+				if (lag === 0) send(time);
+				else this.scheduled.push({ at: time + lag, what: `${machine.index} word ${k % pattern.words.length}`, run: send });
 			}
 		};
 	}
@@ -349,6 +368,27 @@ function registerOf(timer: SimTimer, register: string): number {
 	if (register === 'prescale') return PRESCALE;
 	if (register === 'repeat') return REPEAT;
 	return COMPARE + timer.channels.findIndex(({ id }) => `compare:${id}` === register);
+}
+
+/** The registers of a sequence's row by its number, in the order in which they are written. */
+function rowsOf({ channels }: SimTimer, { rows, loop, reloadFirst }: SimSequence): (k: number) => [number, number][] {
+	const lists = rows.map(({ compare, reload, prescale }) => {
+		const compares = Object.entries(compare).map(([id, value]): [number, number] => [
+			COMPARE + channels.findIndex((channel) => channel.id === id),
+			value
+		]);
+		const period: [number, number][] = [];
+		if (reload !== undefined) period.push([RELOAD, reload]);
+		if (prescale !== undefined) period.push([PRESCALE, prescale]);
+		return reloadFirst ? [...period, ...compares] : [...compares, ...period];
+	});
+	return (k) => (k >= rows.length && !loop ? [] : lists[k % rows.length]);
+}
+
+function placeInRows(sequence: SimSequence | undefined, updates: number): string {
+	if (!sequence) return '';
+	const every = sequence.every ?? 1;
+	return `${placeIn(sequence.rows.length, sequence.loop, Math.floor(updates / every))}/${updates % every}`;
 }
 
 /** Where a sequence or a pattern stands after so many updates, as far as its future hangs on it. */

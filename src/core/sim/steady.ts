@@ -1,7 +1,7 @@
 import type { Seconds } from '../exact/index.js';
 import type { StretchedTrace } from '../trace/index.js';
 import { Simulation } from './simulation.js';
-import { StretchRecorder } from './stretches.js';
+import { StretchRecorder, type TimerStory } from './stretches.js';
 import type { SimSource, SimSystem, SimTimer } from './system.js';
 
 /** How many states of a group are remembered in the search for one that comes again. */
@@ -13,9 +13,7 @@ export interface Prediction {
 	until: number;
 	unit: Seconds;
 	outputs: ReadonlyMap<string, StretchedTrace>;
-	/** Updates of each timer, each an edge. */
-	updates: ReadonlyMap<string, StretchedTrace>;
-	captures: ReadonlyMap<string, readonly [number, number][]>;
+	timers: ReadonlyMap<string, TimerStory>;
 	/** Each timer's counter in the last cycle. */
 	final: ReadonlyMap<string, number>;
 }
@@ -63,9 +61,8 @@ class Group {
 		const period = now - before.now;
 		const times = Math.floor((Math.min(until, outside) - now) / period);
 		if (times < 1) return;
-		const all = simulation.names.map((_, i) => i);
 		const more = updates.map((count, i) => (count - before.updates[i]) * times);
-		recorder.repeat(all, [...this.system.timers.keys()], before.now - 1, now - 1, times);
+		recorder.repeat(before.now - 1, now - 1, times);
 		simulation.shift(period * times, more);
 		this.counted = simulation.updateCounts.reduce((sum, count) => sum + count, 0);
 		this.seen = new Map();
@@ -102,18 +99,23 @@ export class Predictor {
 	prediction(): Prediction {
 		const { unit, until } = this;
 		const outputs = new Map<string, StretchedTrace>();
-		const updates = new Map<string, StretchedTrace>();
-		const captures = new Map<string, readonly [number, number][]>();
+		const timers = new Map<string, TimerStory>();
 		const final = new Map<string, number>();
 		for (const { simulation, recorder, system } of this.groups) {
 			simulation.names.forEach((name, i) => outputs.set(name, recorder.trace(i, unit)));
-			system.timers.forEach(({ id }, i) => {
-				updates.set(id, recorder.updatesOf(i, unit));
-				captures.set(id, recorder.capturesOf(i));
+			system.timers.forEach(({ id, channels }, i) => {
+				timers.set(
+					id,
+					recorder.story(
+						i,
+						channels.map((channel) => channel.id),
+						unit
+					)
+				);
 				final.set(id, simulation.valueOf(i));
 			});
 		}
-		return { until, unit, outputs, updates, captures, final };
+		return { until, unit, outputs, timers, final };
 	}
 }
 

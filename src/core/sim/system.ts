@@ -2,7 +2,7 @@
  * A system of timers as the simulator takes it: plain numbers, every time in cycles of one base clock that all kernel
  * clocks divide. What a timer's mode does not use means nothing.
  */
-export type SimMode = 'up' | 'down' | 'updown' | 'free' | 'preload';
+export type SimMode = 'up' | 'down' | 'updown' | 'free' | 'preload' | 'tap' | 'advance' | 'clear';
 export type SimAction = 'none' | 'low' | 'high' | 'toggle';
 export type TriggerAction = 'start' | 'reset' | 'restart' | 'gate' | 'clock' | 'capture';
 export type SimLevel = 0 | 1;
@@ -41,20 +41,29 @@ export interface SimTrigger {
 	latency: number;
 }
 
-/** New values at each update, row by row; row 0 stands from the start. A row may leave out registers. */
+/** Base cycles from an update to what software does for it: always as many, or within a range, both ends included. */
+export type SimLag = number | { least: number; most: number };
+
+/** New values at updates, row by row; row 0 stands from the start. A row may leave out registers. */
 export interface SimSequence {
-	rows: { compare: Record<string, number>; reload?: number }[];
+	rows: { compare: Record<string, number>; reload?: number; prescale?: number }[];
 	loop: boolean;
-	/** Base cycles from the update to the write. */
-	lag: number;
+	/** From the update to the write. */
+	lag: SimLag;
 	prefill: boolean;
+	/** A row at every so manieth update; 1 when left out. */
+	every?: number;
+	/** Base cycles between the writes of one row's registers; left out: all at once. */
+	apart?: number;
+	/** Reload and prescale are written before the compares. */
+	reloadFirst?: boolean;
 }
 
 /** A word of bits set and cleared at each update; a bit in both is set. */
 export interface SimPattern {
 	words: { set: number[]; clear: number[] }[];
 	loop: boolean;
-	lag: number;
+	lag: SimLag;
 	/** Bits high at first. */
 	initial: number[];
 }
@@ -69,6 +78,12 @@ export interface SimTimer {
 	rule: 'inclusive' | 'exclusive';
 	reload: number;
 	preload: number;
+	/** `preload` and `clear`: ticks by which software is late; left out for `preload`: hardware reloads. */
+	late?: number;
+	/** `tap`: the bit whose rise is the event. */
+	bit?: number;
+	/** `advance`: what software adds to the compare, which is kept in `reload`. `clear` keeps its compare there too. */
+	advance?: number;
 	repeat: number;
 	updateAt: 'bottom' | 'top' | 'both';
 	oneShot: boolean;

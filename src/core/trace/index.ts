@@ -4,6 +4,8 @@ export { TraceBuilder, CHUNK_EDGES } from './builder.js';
 export { PeriodicWave } from './periodic.js';
 export { StretchedTrace } from './stretched.js';
 export type { Repeat, StretchedColumns } from './stretched.js';
+export { ValueTrace } from './values.js';
+export type { ValueColumns, ValueKind } from './values.js';
 export { Disagreement } from './disagreement.js';
 export type { DisagreementColumns } from './disagreement.js';
 export { packChunk, unpackChunks } from './store.js';

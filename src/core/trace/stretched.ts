@@ -87,13 +87,19 @@ export class StretchedTrace implements LevelSource {
 	}
 
 	edgeTime(index: number): number {
-		const at = Math.max(0, lowerBound(this.firsts, this.firsts.length, index + 1) - 1);
+		const { stored, shift } = this.storedAt(index);
+		return this.times[stored] + shift;
+	}
+
+	/** Which stored edge an edge repeats, and how much later it comes. Throws RangeError outside 0..count-1. */
+	storedAt(index: number): { stored: number; shift: number } {
 		if (!(index >= 0 && index < this.count)) throw new RangeError(`edge ${index} of ${this.count}`);
+		const at = Math.max(0, lowerBound(this.firsts, this.firsts.length, index + 1) - 1);
 		const part = this.parts[at];
 		const inside = index - this.firsts[at];
-		if (part.kind === 'run') return this.times[part.first + inside];
+		if (part.kind === 'run') return { stored: part.first + inside, shift: 0 };
 		const turn = Math.floor(inside / part.count);
-		return this.times[part.first + (inside - turn * part.count)] + (turn + 1) * part.period;
+		return { stored: part.first + (inside - turn * part.count), shift: (turn + 1) * part.period };
 	}
 
 	/** Writes the times of the edges of index from..to (excluded) into a column; returns it. */

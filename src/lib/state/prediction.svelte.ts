@@ -1,21 +1,38 @@
-import { StretchedTrace, type LevelSource } from '../../core/trace/index.js';
-import { planSystem, type PlanDerivation, type PlannedLane, type PlannedSystem } from '../../core/plan/index.js';
+import { Rational } from '../../core/exact/index.js';
+import type { Averaged, Plan } from '../../core/plan/index.js';
+import { StretchedTrace, ValueTrace } from '../../core/trace/index.js';
 import { callback, predictWorker } from '../../workers/client.js';
+import type { EventMark, RecordedFrame, WireLane, WireOutcome, WirePrediction, WireReplay } from '../../workers/predict.js';
+import { frameOf, type RecordingShelf } from './recordings.svelte.js';
 
 /** An hour is shown where nothing shorter was reached. */
 const SECONDS = 3600;
 const REST_MS = 120;
 
+/** What a predicted lane draws. */
+export type Drawn =
+	| { kind: 'level'; trace: StretchedTrace }
+	| { kind: 'value'; trace: ValueTrace; lines: { name: string; trace: ValueTrace }[]; top: number; unit: string }
+	| { kind: 'events'; sets: { mark: EventMark; trace: StretchedTrace }[]; busy: number };
+
 /** A predicted line as the bench draws it. */
-export interface PredictedLane extends PlannedLane {
-	/** undefined: not predicted yet. */
-	source: LevelSource | undefined;
+export interface PredictedLane extends Omit<WireLane, 'drawn'> {
+	drawn: Drawn;
+	/** Seconds of its base cycle. */
+	unit: Rational;
 }
 
 /** The plan's prediction as the page sees it: made anew, in a worker, when the plan rests after a change. */
 export class PlanPrediction {
 	lanes = $state.raw<PredictedLane[]>([]);
-	unplanned = $state.raw<PlannedSystem['unplanned']>([]);
+	unplanned = $state.raw<WirePrediction['unplanned']>([]);
+	replays = $state.raw<WireReplay[]>([]);
+	fired = $state.raw<WirePrediction['fired']>([]);
+	inputs = $state.raw<WirePrediction['inputs']>([]);
+	outcomes = $state.raw<WireOutcome[]>([]);
+	averages = $state.raw<Averaged[]>([]);
+	/** Seconds of a base cycle. */
+	unit = $state.raw(Rational.one);
 	/** Seconds that are predicted. */
 	reached = $state(0);
 	running = $state(false);
@@ -25,10 +42,11 @@ export class PlanPrediction {
 	private token = 0;
 	private timer: ReturnType<typeof setTimeout> | undefined;
 
-	/** Predicts a derived plan, soon; what was predicted before stays until then. */
-	ask(derivation: PlanDerivation): void {
+	/** Predicts a plan, soon; what was predicted before stays until then. */
+	ask(plan: Plan, shelf: RecordingShelf): void {
 		clearTimeout(this.timer);
-		this.timer = setTimeout(() => void this.predict(planSystem(derivation)), this.lanes.length > 0 ? REST_MS : 0);
+		const lines = recordedLines(plan, shelf);
+		this.timer = setTimeout(() => void this.predict(plan, lines), this.lanes.length > 0 ? REST_MS : 0);
 	}
 
 	/** Ends a prediction under way; what is reached is shown. */
@@ -42,39 +60,60 @@ export class PlanPrediction {
 		void this.stop();
 	}
 
-	private async predict({ system, unit, lanes, unplanned }: PlannedSystem): Promise<void> {
+	private async predict(plan: Plan, lines: RecordedFrame[]): Promise<void> {
 		const mine = ++this.token;
-		const rate = unit.inverse().toNumber();
-		this.unplanned = unplanned;
 		this.running = true;
 		this.failed = '';
 		try {
-			const told = callback((cycles: number) => {
-				if (mine === this.token) this.reached = cycles / rate;
+			const told = callback((seconds: number) => {
+				if (mine === this.token) this.reached = seconds;
 			});
-			const wire = await predictWorker().predict(system, Math.round(SECONDS * rate), told);
-			if (mine !== this.token) return;
-			const traces = (all: typeof wire.outputs): Partial<Record<string, LevelSource>> =>
-				Object.fromEntries(all.map(([name, { initial, times, repeats }]) => [name, new StretchedTrace(unit, initial, times, repeats)]));
-			const [outputs, updates] = [traces(wire.outputs), traces(wire.updates)];
-			const inputOf = (name: string) => {
-				const { initial, edges } = system.inputs[name];
-				return new StretchedTrace(unit, initial, Float64Array.from(edges), []);
-			};
-			this.lanes = lanes.map((lane) => ({
-				...lane,
-				source:
-					lane.wave ??
-					(lane.output === undefined ? undefined : outputs[lane.output]) ??
-					(lane.updates === undefined ? undefined : updates[lane.updates]) ??
-					(lane.input === undefined ? undefined : inputOf(lane.input))
-			}));
-			this.reached = wire.reached / rate;
-			this.short = !wire.done;
+			const wire = await predictWorker().predict(plan, lines, SECONDS, told);
+			if (mine === this.token) this.take(wire);
 		} catch (error) {
 			if (mine === this.token) this.failed = error instanceof Error ? error.message : String(error);
 		} finally {
 			if (mine === this.token) this.running = false;
 		}
 	}
+
+	private take(wire: WirePrediction): void {
+		const unit = Rational.parse(wire.unit);
+		this.unit = unit;
+		this.lanes = wire.lanes.map(({ drawn, ...lane }) => ({ ...lane, unit, drawn: drawnOf(drawn, unit) }));
+		this.unplanned = wire.unplanned;
+		this.replays = wire.replays;
+		this.fired = wire.fired;
+		this.inputs = wire.inputs;
+		this.outcomes = wire.outcomes;
+		this.averages = wire.averages;
+		this.reached = wire.reached * unit.toNumber();
+		this.short = !wire.done;
+	}
+}
+
+function drawnOf(drawn: WireLane['drawn'], unit: Rational): Drawn {
+	const level = ({ initial, times, repeats }: StretchedTrace['columns']) => new StretchedTrace(unit, initial, times, repeats);
+	switch (drawn.kind) {
+		case 'level':
+			return { kind: 'level', trace: level(drawn.columns) };
+		case 'value': {
+			const lines = drawn.lines.map(({ name, columns }) => ({ name, trace: new ValueTrace(unit, columns) }));
+			return { ...drawn, trace: new ValueTrace(unit, drawn.columns), lines };
+		}
+		case 'events':
+			return { ...drawn, sets: drawn.sets.map(({ mark, columns }) => ({ mark, trace: level(columns) })) };
+	}
+}
+
+/** The recorded lines that the plan's stimuli name, as far as they are on the shelf. */
+function recordedLines(plan: Plan, shelf: RecordingShelf): RecordedFrame[] {
+	return Object.values(plan.stimuli).flatMap((stimulus) => {
+		if (stimulus.kind !== 'recorded') return [];
+		const recording = shelf.find(stimulus.recording);
+		return [stimulus.line, stimulus.second].flatMap((name) => {
+			const line = recording?.lines.find((one) => one.name === name);
+			return recording && line ? [{ recording: recording.id, line: name, frame: frameOf(recording, line) }] : [];
+		});
+	});
 }

@@ -1,10 +1,10 @@
 import { routesTo, type PartProfile, type TimerProfile } from '../../core/part/index.js';
 import {
+	canDo,
 	derivePlan,
 	freshJob,
 	insertStep,
 	placedOn,
-	planSystem,
 	setStep,
 	useKind,
 	type Aim,
@@ -12,25 +12,17 @@ import {
 	type JobDerivation,
 	type Plan,
 	type PlanDerivation,
+	type PlanScore,
+	type ScoreStave,
 	type Step
 } from '../../core/plan/index.js';
-import { EdgeRecorder, Simulation } from '../../core/sim/index.js';
 import type { Rational } from '../../core/exact/index.js';
 
 /** One timer's stave: its counter over the score's time, as the simulator counts it. */
-export interface Stave {
+export interface Stave extends Omit<ScoreStave, 'timer'> {
 	timer: TimerProfile;
 	/** Aims on it, in the plan's order. */
 	aims: Aim[];
-	reload: number;
-	/** The largest value that is drawn. */
-	top: number;
-	/** It counts too fast for its ramps to be told apart here. */
-	dense: boolean;
-	/** The counter at even times over the score. */
-	values: number[];
-	/** Lines at compares: whose they are, and where they lie. */
-	compares: { channel: string; value: number; lead: boolean }[];
 }
 
 /** A trigger's way from one stave to another. */
@@ -47,54 +39,19 @@ export interface Arrow {
 	figures: JobDerivation['figures'];
 }
 
-export interface Score {
-	seconds: number;
+export interface Score extends Omit<PlanScore, 'staves'> {
 	staves: Stave[];
 	arrows: Arrow[];
 }
 
-export const SAMPLES = 1600;
-/** A period of fewer samples than that is drawn as a band. */
-const LEAST_SAMPLES = 12;
-const PERIODS = 2.25;
-const MOST_MOMENTS = 200_000;
-const CHUNK = 1000;
-
-/** The plan's timers as a score: over a little more than two periods of the slowest timer that leads another, or of the slowest at all. */
-export function scoreOf(derivation: PlanDerivation): Score {
-	const { plan } = derivation;
-	const { system, unit } = planSystem(derivation);
-	const rate = unit.inverse().toNumber();
-	const followers = derivation.jobs.filter(
+/** Lays a simulated score out: staves with their aims, leaders above those that follow them, and the arrows between them. */
+export function layScore({ plan, jobs }: PlanDerivation, { staves: counted, ...score }: PlanScore): Score {
+	const followers = jobs.filter(
 		(job): job is JobDerivation & { aim: FollowerAim } => job.aim.kind === 'follower' && job.route !== undefined
 	);
-	const leaders = new Set(followers.map(({ aim }) => plan.aims.find(({ id }) => id === aim.leader)?.timer));
-	const periodOf = (id: string) => {
-		const timer = system.timers.find((one) => one.id === id)!;
-		return ((timer.mode === 'updown' ? 2 * timer.reload : timer.reload + 1) * timer.prescale * timer.kernel) / rate;
-	};
-	const weighed = system.timers.filter(({ id }) => leaders.size === 0 || leaders.has(id));
-	const seconds = PERIODS * Math.max(1e-9, ...weighed.map(({ id }) => periodOf(id)));
-	const simulation = new Simulation(system, new EdgeRecorder());
-	const values = system.timers.map((): number[] => []);
-	// A very fast timer beside a very slow one is not worth every edge here: then the ramps end where the count of moments does.
-	let moments = MOST_MOMENTS;
-	for (let k = 0; k <= SAMPLES && moments > 0; k++) {
-		const until = Math.max(1, Math.round((k / SAMPLES) * seconds * rate));
-		while (moments > 0 && !simulation.runTo(until, CHUNK)) moments -= CHUNK;
-		if (moments > 0) system.timers.forEach((_, i) => values[i].push(simulation.valueOf(i)));
-	}
-	const staves = system.timers.map((timer, i): Stave => {
-		const profile = plan.part.timers.find(({ id }) => id === timer.id)!;
-		return {
-			timer: profile,
-			aims: plan.aims.filter((aim) => aim.timer === timer.id),
-			reload: timer.reload,
-			dense: (periodOf(timer.id) / seconds) * SAMPLES < LEAST_SAMPLES,
-			top: Math.max(1, timer.reload, ...values[i]),
-			values: values[i],
-			compares: timer.channels.map(({ id, compare, output }) => ({ channel: id, value: compare, lead: output.model === 'none' }))
-		};
+	const staves = counted.flatMap((stave): Stave[] => {
+		const timer = plan.part.timers.find(({ id }) => id === stave.timer);
+		return timer ? [{ ...stave, timer, aims: plan.aims.filter((aim) => aim.timer === timer.id) }] : [];
 	});
 	// Leaders stand above those that follow them.
 	const depth = (id: string, seen = new Set<string>()): number => {
@@ -106,19 +63,9 @@ export function scoreOf(derivation: PlanDerivation): Score {
 	};
 	const linked = new Set(followers.flatMap(({ aim }) => [aim.timer, plan.aims.find(({ id }) => id === aim.leader)?.timer]));
 	staves.sort((a, b) => Number(linked.has(b.timer.id)) - Number(linked.has(a.timer.id)) || depth(a.timer.id) - depth(b.timer.id));
-	return {
-		seconds,
-		staves,
-		arrows: followers
-			.map((job) =>
-				arrowOf(
-					job,
-					plan,
-					system.timers.map(({ id }) => id)
-				)
-			)
-			.filter((arrow) => arrow !== undefined)
-	};
+	const timers = staves.map(({ timer }) => timer.id);
+	const arrows = followers.map((job) => arrowOf(job, plan, timers)).filter((arrow) => arrow !== undefined);
+	return { ...score, staves, arrows };
 }
 
 function arrowOf(job: JobDerivation & { aim: FollowerAim }, plan: Plan, timers: readonly string[]): Arrow | undefined {
@@ -163,7 +110,8 @@ export function wiresBetween(part: PartProfile, from: string, to: string): { inp
 /** What a link from one timer to another comes to: a step that makes it, or why it cannot be and what could. */
 export type LinkAnswer =
 	| { kind: 'step'; step: Step; aim: string }
-	| { kind: 'no-wire'; reaches: string[]; reached: string[] }
+	/** `nearest`: another timer that the first reaches and that could follow it, one without an aim if there is one. */
+	| { kind: 'no-wire'; reaches: string[]; reached: string[]; nearest?: string }
 	| { kind: 'no-leader' }
 	| { kind: 'cannot' };
 
@@ -174,7 +122,14 @@ export function linkStep(plan: Plan, from: string, to: string, lag: string): Lin
 		const names = (ids: readonly string[]) => part.timers.filter(({ id }) => ids.includes(id)).map(({ name }) => name);
 		const reaches = part.timers.filter(({ id }) => wiresBetween(part, from, id).length > 0).map(({ id }) => id);
 		const reached = part.timers.filter(({ id }) => wiresBetween(part, id, to).length > 0).map(({ id }) => id);
-		return { kind: 'no-wire', reaches: names(reaches), reached: names(reached) };
+		const able = reaches.filter((id) =>
+			canDo(
+				'follower',
+				part.timers.find((timer) => timer.id === id)!
+			)
+		);
+		const free = able.find((id) => !plan.aims.some(({ timer }) => timer === id)) ?? able[0];
+		return { kind: 'no-wire', reaches: names(reaches), reached: names(reached), ...(free !== undefined && { nearest: free }) };
 	}
 	const leader = plan.aims.find((aim) => aim.timer === from && useKind(aim) === 'period');
 	if (!leader) return { kind: 'no-leader' };

@@ -47,7 +47,9 @@ export class PlanSession {
 	/** The finding that the findings line stands at. */
 	findingAt = $state(-1);
 	readonly derivation: PlanDerivation = $derived(derivePlan(this.plan));
-	readonly findings: Finding[] = $derived(checkPlan(this.derivation));
+	/** What a simulation found of this plan; it follows when the plan rests. */
+	foreseen = $state.raw<Finding[]>([]);
+	readonly findings: Finding[] = $derived([...checkPlan(this.derivation), ...this.foreseen]);
 	/** What hangs on what, as the clock is set. */
 	readonly family: ClockFamily = $derived(new ClockFamily(this.derivation.clocks));
 	/** The part's clock as at reset; worked out again only when the part changes. */

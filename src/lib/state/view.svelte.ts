@@ -37,6 +37,12 @@ export class BenchView {
 		else if (this.follows === 'first') this.lay(0, Math.min(this.extent[1], FIRST_PERIODS * this.period!));
 	}
 
+	/** Shows just a stretch of time. */
+	showSpan(from: number, to: number): void {
+		this.follows = 'own';
+		this.lay(from, to);
+	}
+
 	fit(): void {
 		this.follows = 'all';
 		this.follow();

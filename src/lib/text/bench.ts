@@ -1,6 +1,7 @@
 import type { QuantityVerdict, Suspect, Verdict } from '../../core/check/index.js';
 import type { Note } from '../../core/formats/index.js';
 import { Rational } from '../../core/exact/index.js';
+import type { Misread } from '../../core/plan/index.js';
 import { decimal, hundred, ppm, signed } from './numbers.js';
 
 /** From a tenth off on, a rate is better said as a share of the planned one. */
@@ -56,6 +57,18 @@ export function suspectText(code: Suspect['code']): string {
 	return SUSPECTS[code];
 }
 
+const MISREAD: Record<Misread, string> = {
+	wrapped: 'Wrapped: the interval went round the counter at least once, and overflows are not counted.',
+	overwritten: 'Overwritten: the next edges came before software had served the one before.',
+	missed: 'Missed: the filter rejected edges, or two came within one sample.',
+	outside: 'Outside: the width lies outside the window that is accepted.'
+};
+
+/** Why a reading is not what came. */
+export function misreadText(why: Misread): string {
+	return MISREAD[why];
+}
+
 export function noteText(note: Note): string {
 	switch (note.code) {
 		case 'rounded-times':
@@ -77,4 +90,23 @@ export function noteText(note: Note): string {
 		case 'alias':
 			return `“${note.name}” is another name of a line.`;
 	}
+}
+
+const ROLES: Record<string, string> = {
+	input: 'what comes in',
+	a: 'input A',
+	b: 'input B',
+	accepted: 'behind the filter',
+	events: 'events',
+	counter: 'counter',
+	captures: 'captures',
+	count: 'count',
+	reference: 'before dead time'
+};
+
+/** What a planned lane shows of its aim. */
+export function roleText(role: string, outcome: 'buffered' | 'immediate' | undefined, whatIf: boolean | undefined): string {
+	const own = ROLES[role] ?? role;
+	if (!outcome) return own;
+	return `${own}, ${outcome === 'buffered' ? 'buffered' : 'at once'}${whatIf ? ': what if' : ''}`;
 }

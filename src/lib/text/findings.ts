@@ -48,6 +48,9 @@ const FIELDS: Record<string, string> = {
 	baseTolerance: 'tolerance of the base rate',
 	amplitude: 'amplitude',
 	offset: 'offset',
+	resistance: 'resistor of the filter',
+	capacitance: 'capacitor of the filter',
+	inductance: 'coil of the filter',
 	least: 'least lag',
 	most: 'greatest lag'
 };
@@ -59,6 +62,15 @@ function fieldName(field: string): string {
 	if (part) return `${part[3]} of ${part[1] === 'outputs' ? 'output' : 'line'} ${Number(part[2]) + 1}`;
 	return FIELDS[field] ?? field;
 }
+
+const CHANGE_FIELDS: Record<string, string> = {
+	at: 'time',
+	rate: 'rate',
+	prescale: 'prescale',
+	lag: 'delay',
+	apart: 'time between two writes',
+	every: 'count of updates'
+};
 
 const LINK: Record<LinkName, string> = {
 	prescale: 'prescale',
@@ -115,6 +127,7 @@ function reachText(reach: readonly ReachBy[]): string {
 /** Where a finding lies, in the plan's own names. */
 export function findingPlace(finding: Finding, plan: Plan): string {
 	if (finding.aim !== undefined) return plan.aims.find((a) => a.id === finding.aim)?.name || 'unnamed aim';
+	if (finding.change) return `writes to ${plan.part.timers.find(({ id }) => id === finding.change?.timer)?.name ?? finding.change.timer}`;
 	if (finding.node === undefined) return 'clock';
 	const own = Object.hasOwn(plan.labels, finding.node) ? plan.labels[finding.node].name : '';
 	return own || (plan.part.clock.find((n) => n.id === finding.node)?.name ?? 'clock');
@@ -125,6 +138,24 @@ export function findingText(finding: Finding): string {
 	switch (finding.code) {
 		case 'field':
 			return `The ${fieldName(finding.field)}: ${problemText(finding.problem)}`;
+		case 'change-field':
+			return `The ${CHANGE_FIELDS[finding.field] ?? finding.field.replace(/^duty .*/, 'duty')} of a row: ${problemText(finding.problem)}`;
+		case 'change-idle':
+			return 'No aim counts periods on this timer: there is nothing to be changed while it runs.';
+		case 'change-fed':
+			return 'The updates of this timer feed a shape already: a list of writes besides would be overwritten.';
+		case 'change-order':
+			return 'A row comes before the one above it; rows go forward in time.';
+		case 'change-empty':
+			return 'The list has no rows yet.';
+		case 'change-reload':
+			return `No reload up to ${finding.limit} gives this rate on the prescale in force.`;
+		case 'change-prescale':
+			return `The prescaler does not offer ${finding.value}.`;
+		case 'change-duty-moves':
+			return `The reload changes and the compare of ${finding.channel} stays: its duty goes from ${percent(finding.from)} to ${percent(finding.to)}.`;
+		case 'glitch':
+			return `${finding.count === 1 ? 'A period is' : `${finding.count} periods are`} neither as before nor as after the write: the first, at ${seconds(finding.at, 6)}, is ${seconds(finding.period, 5)} long and on for ${seconds(finding.on, 5)}, where ${seconds(finding.whole, 5)} and ${seconds(finding.right, 5)} are meant.`;
 		case 'clock-broken':
 			return `The clock tree has no rates: ${finding.detail}.`;
 		case 'clock-setting':

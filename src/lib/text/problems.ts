@@ -13,6 +13,9 @@ const WANTED: Record<FieldProblem['expected'], string> = {
 	error: 'a share such as 25 ppm or 0.01 %',
 	lag: 'a share of the period such as 1/3, an angle such as 120 deg, or a time such as 277 us',
 	share: 'a share such as 80 % or 0.8',
+	resistance: 'a resistance such as 4.7 kOhm',
+	capacitance: 'a capacitance such as 100 nF',
+	inductance: 'an inductance such as 10 mH',
 	value: 'a number with or without a unit, such as 100 % or 360 deg'
 };
 

@@ -4,42 +4,62 @@
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
 	import type { Suspect } from '../../core/check/index.js';
-	import { openPlan } from '../state/context.js';
-	import { BenchLane } from '../state/lane.svelte.js';
-	import { edgesCsv, lanesPicture } from '../state/benchFiles.js';
-	import { fileName, saveFile } from '../state/export.js';
-	import { notices } from '../state/notices.svelte.js';
-	import { PlanPrediction } from '../state/prediction.svelte.js';
-	import { BenchView } from '../state/view.svelte.js';
 	import { Rational } from '../../core/exact/index.js';
+	import { loadLayout, plannedRows, saveLayout, toggled, type Layout, type PlannedRow } from '../state/benchRows.js';
+	import { openPlan } from '../state/context.js';
+	import { momentsOf, nextMoment, plannedLine, recordedLine, type JumpKind, type Line } from '../state/jumps.js';
+	import { BenchLane } from '../state/lane.svelte.js';
+	import { PlanPrediction } from '../state/prediction.svelte.js';
+	import { rhythmOf } from '../state/rhythm.js';
+	import { BenchView } from '../state/view.svelte.js';
 	import { seconds, suspectText } from '../text/index.js';
-	import CursorBar from './CursorBar.svelte';
+	import AimBench from './AimBench.svelte';
+	import BenchTools from './BenchTools.svelte';
 	import DropZone from './DropZone.svelte';
 	import LaneFeeder from './LaneFeeder.svelte';
 	import Measures from './Measures.svelte';
-	import Suspects from './Suspects.svelte';
+	import PlannedLabels from './PlannedLabels.svelte';
 	import RecordingsPanel from './RecordingsPanel.svelte';
 	import Ruler from './Ruler.svelte';
 	import Stage from './Stage.svelte';
+	import Suspects from './Suspects.svelte';
 	import VerdictCard from './VerdictCard.svelte';
 
 	const { session, recordings: shelf } = openPlan();
 	const view = new BenchView();
 	const kept = new SvelteMap<string, BenchLane>();
+	const prediction = new PlanPrediction();
 
+	/** A mapping's id, "aim-ID", or "writes-TIMER": what the lower part shows; the address names it. */
 	let chosen = $state<string | undefined>(page.url.hash.slice(1) || undefined);
+	let tab = $state(page.url.hash.startsWith('#writes-') ? 'writes' : '');
 	let between = $state(false);
 	let pinned = $state.raw<{ lane: string; code: Suspect['code'] } | undefined>();
-	const prediction = new PlanPrediction();
-	let unfolded = $state(true);
+	let layout = $state.raw<Layout>(loadLayout(session.id));
+	let row = $state.raw<PlannedRow>();
+	let jump = $state<JumpKind>('edge');
+	/** The timer in whose ticks the ruler is; empty: in time. */
+	let rulerTimer = $state('');
 	let panel: RecordingsPanel;
 	let stage = $state<HTMLDivElement>();
 
 	/** Mappings whose recording is here; a recording that was put away keeps its mapping for when it comes back. */
 	const ids = $derived(session.plan.mappings.filter((m) => shelf.find(m.recording)).map((m) => m.id));
 	const lanes = $derived(ids.map(laneOf));
-	const current = $derived(lanes.find((lane) => lane.id === chosen) ?? lanes[0]);
+	/** The heading of the recordings among those that are folded. */
+	const RECORDED = 'recorded';
+	const folded = $derived(layout.folded.includes(RECORDED));
+	const shownLanes = $derived(folded ? [] : lanes);
+	const aim = $derived.by(() => {
+		if (chosen?.startsWith('aim-')) return session.plan.aims.find(({ id }) => `aim-${id}` === chosen);
+		if (chosen?.startsWith('writes-')) return session.plan.aims.find(({ timer }) => `writes-${timer}` === chosen);
+		return undefined;
+	});
+	const current = $derived(aim || folded ? undefined : (lanes.find((lane) => lane.id === chosen) ?? lanes[0]));
 	const suspect = $derived(current && pinned?.lane === current.id ? current.suspects.find((s) => s.code === pinned?.code) : undefined);
+	const rows = $derived(plannedRows(prediction.lanes, session.plan, layout));
+	const names = $derived(new Map(session.plan.aims.map(({ id, name }) => [id, name || 'unnamed aim'])));
+	const waiting = $derived(prediction.unplanned.filter(({ why }) => why === 'not-derived').length);
 
 	function laneOf(id: string): BenchLane {
 		return untrack(() => {
@@ -49,26 +69,24 @@
 		});
 	}
 
-	$effect(() => prediction.ask(session.derivation));
+	$effect(() => prediction.ask(session.plan, shelf));
 	onDestroy(() => prediction.close());
+	// A finding's address leads to its list of writes.
+	$effect(() => {
+		const { hash } = page.url;
+		if (hash.startsWith('#writes-')) untrack(() => ([chosen, tab] = [hash.slice(1), 'writes']));
+	});
 
-	const planned = $derived(unfolded ? prediction.lanes : []);
-	const names = $derived(new Map(session.plan.aims.map(({ id, name }) => [id, name || 'unnamed aim'])));
-	const beginnings = $derived(prediction.unplanned.filter(({ why }) => why === 'not-derived').length);
 	/** The first planned line that has a rhythm, in picoseconds. */
-	const rhythm = $derived.by(() => {
-		const source = prediction.lanes.find((lane) => lane.source && lane.role !== 'trigger')?.source;
-		if (!source) return undefined;
-		try {
-			return (source.edgeTime(2) - source.edgeTime(0)) * source.unit.toNumber() * 1e12;
-		} catch {
-			return undefined;
-		}
+	const firstPeriod = $derived.by(() => {
+		const lane = prediction.lanes.find(({ drawn, role }) => drawn.kind === 'level' && role === 'pin' && drawn.trace.count > 2);
+		if (lane?.drawn.kind !== 'level') return undefined;
+		return (lane.drawn.trace.edgeTime(2) - lane.drawn.trace.edgeTime(0)) * lane.unit.toNumber() * 1e12;
 	});
 
 	$effect(() => {
 		const extents = lanes.map((lane) => lane.extent).filter((e) => e !== undefined);
-		if (extents.length === 0 && prediction.reached > 0) untrack(() => view.setExtent(0, prediction.reached * 1e12, rhythm));
+		if (extents.length === 0 && prediction.reached > 0) untrack(() => view.setExtent(0, prediction.reached * 1e12, firstPeriod));
 		if (extents.length === 0) return;
 		const [from, to] = [Math.min(...extents.map((e) => e[0])), Math.max(...extents.map((e) => e[1]))];
 		const period = lanes.find((lane) => lane.derivation?.settings)?.derivation?.settings?.period.toNumber();
@@ -80,6 +98,71 @@
 		untrack(() => view.follow());
 	});
 
+	/** What cursors and jumps keep to: the recording that is chosen, else the planned row that was pressed last. */
+	const laneRow = $derived(
+		rows.find(
+			(one) =>
+				one.kind === 'lane' &&
+				row?.kind === 'lane' &&
+				one.lane.aim === row.lane.aim &&
+				one.lane.role === row.lane.role &&
+				one.lane.whatIf === row.lane.whatIf
+		) ?? rows.find((one) => one.kind === 'lane')
+	);
+	const focused = $derived(lineOf(current, laneRow));
+	const rhythm = $derived(
+		rhythmOf(session.derivation, current?.derivation?.aim.id ?? (laneRow?.kind === 'lane' ? laneRow.lane.aim : undefined))
+	);
+	const rulerTick = $derived(
+		rulerTimer === '' ? undefined : rhythmOf(session.derivation, session.plan.aims.find(({ timer }) => timer === rulerTimer)?.id).tickRate
+	);
+
+	function lineOf(lane: BenchLane | undefined, planned: PlannedRow | undefined): Line | undefined {
+		return recordedLine(lane) ?? (planned?.kind === 'lane' ? plannedLine(planned.lane) : undefined);
+	}
+
+	/** Everything that jumps of a kind go to. */
+	function jumpLines(): Line[] {
+		if (jump === 'edge') return focused ? [focused] : [];
+		const planned = prediction.lanes;
+		const unit = prediction.unit.toNumber() * 1e12;
+		if (jump === 'event') {
+			const own = laneRow?.kind === 'lane' ? laneRow.lane.aim : undefined;
+			return planned.filter(({ aim: of, drawn }) => drawn.kind === 'events' && (own === undefined || of === own)).map(plannedLine);
+		}
+		const glitches = prediction.outcomes.flatMap(({ whatIf, glitches: all }) => (whatIf ? [] : all.map(({ at }) => at)));
+		const misread = prediction.replays.flatMap(({ at, wrong }) => Array.from(at).filter((_, i) => wrong[i] !== ''));
+		return [{ sources: [momentsOf([...glitches, ...misread])], unit, shift: 0 }];
+	}
+
+	function onJump(by: 1 | -1) {
+		const from = view.cursorA ?? view.timeAt(view.width / 2);
+		const time = nextMoment(jumpLines(), from, by);
+		if (time === undefined) return;
+		view.cursorA = time;
+		const x = view.xOf(time);
+		if (x < 20 || x > view.width - 20) view.pan(x - view.width / 2);
+	}
+
+	/** Brings a moment, in seconds of plan time, into the middle under cursor A. */
+	function show(moment: number) {
+		view.cursorA = Math.round(moment * 1e12);
+		const x = view.xOf(view.cursorA);
+		if (x < 40 || x > view.width - 40) view.pan(x - view.width / 2);
+	}
+
+	/** All of what comes to the aim's inputs, or its first periods. */
+	function fitAim() {
+		const own = prediction.lanes.filter(({ aim: of, drawn }) => of === aim?.id && drawn.kind === 'level');
+		const ends = own.flatMap(({ drawn, unit }) => {
+			if (drawn.kind !== 'level' || drawn.trace.count === 0) return [];
+			const last = drawn.trace.columns.repeats.length === 0 ? drawn.trace.count - 1 : Math.min(drawn.trace.count - 1, 16);
+			return [drawn.trace.edgeTime(last) * unit.toNumber() * 1e12];
+		});
+		const finite = own.filter(({ drawn }) => drawn.kind === 'level' && drawn.trace.columns.repeats.length === 0);
+		if (ends.length > 0) view.showSpan(0, finite.length > 0 ? Math.max(...ends) : Math.min(...ends));
+	}
+
 	/** Makes a lane the current one; the address names it. */
 	async function choose(id: string) {
 		chosen = id;
@@ -88,20 +171,18 @@
 		document.getElementById(`lane-${id}`)?.scrollIntoView({ block: 'nearest' });
 	}
 
-	async function savePicture() {
-		if (!stage) return;
-		const blob = await lanesPicture(
-			stage,
-			lanes.map((lane) => `${lane.derivation?.aim.name ?? ''}: ${lane.recording?.name ?? ''}`),
-			view
-		);
-		if (blob) saveFile(`${fileName(session.plan.name)}-bench.png`, blob, 'image/png');
-		else notices.fault('There is no wave to save.');
-	}
+	// The lanes of the aim that an address names come into sight once they are there.
+	let sought = $state(page.url.hash.slice(1));
+	$effect(() => {
+		if (!sought || rows.length === 0) return;
+		const id = `lane-aim-${aim?.id}`;
+		void tick().then(() => document.getElementById(id)?.scrollIntoView({ block: 'center' }));
+		sought = '';
+	});
 
-	function saveData() {
-		if (current?.trace)
-			saveFile(`${fileName(current.line?.name ?? 'line')}.csv`, edgesCsv(current.trace, current.line?.name ?? 'level'), 'text/csv');
+	function setLayout(next: Layout) {
+		layout = next;
+		saveLayout(session.id, next);
 	}
 </script>
 
@@ -114,42 +195,20 @@
 		<RecordingsPanel bind:this={panel} {session} {shelf} onMapped={(id) => void choose(id)} />
 	</aside>
 	<div class="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[2.4rem_minmax(0,1fr)_auto]">
-		<div class="flex items-center gap-2 border-b px-3 text-[13px]">
-			<CursorBar {view} lane={current} />
-			<div class="ml-auto flex shrink-0 items-center gap-1.5">
-				{#if view.cursorA !== undefined}
-					<button
-						type="button"
-						class={['btn px-2', view.zeroAt === 'a' && 'border-accent text-accent']}
-						aria-pressed={view.zeroAt === 'a'}
-						title="Let cursor A read zero (z)"
-						onclick={() => (view.zeroAt = view.zeroAt === 'a' ? undefined : 'a')}>A = 0</button
-					>
-				{/if}
-				{#if view.cursorA !== undefined && view.cursorB !== undefined}
-					<label class="flex items-center gap-1"
-						><input type="checkbox" bind:checked={between} class="accent-(--color-accent)" />only A to B</label
-					>
-				{/if}
-				<button type="button" class="btn px-2" title="Closer (+)" aria-label="Zoom in" onclick={() => view.zoom(0.5, view.width / 2)}
-					>+</button
-				>
-				<button type="button" class="btn px-2" title="Further (−)" aria-label="Zoom out" onclick={() => view.zoom(2, view.width / 2)}
-					>−</button
-				>
-				<button type="button" class="btn px-2" title="All of it (0)" onclick={() => view.fit()}>All</button>
-				<button
-					type="button"
-					class="btn px-2"
-					disabled={lanes.length === 0}
-					title="Save the waves as a picture"
-					onclick={() => void savePicture()}>PNG</button
-				>
-				<button type="button" class="btn px-2" disabled={!current?.trace} title="Save the chosen line’s edges" onclick={saveData}
-					>CSV</button
-				>
-			</div>
-		</div>
+		<BenchTools
+			{session}
+			{view}
+			{lanes}
+			{current}
+			{rows}
+			{rhythm}
+			{names}
+			reached={prediction.reached}
+			bind:between
+			bind:jump
+			bind:rulerTimer
+			{onJump}
+		/>
 		<div class="relative grid min-h-0 min-w-0 grid-cols-[10.5rem_minmax(0,1fr)] grid-rows-[1.5rem_minmax(0,1fr)]">
 			<div class="flex items-center gap-2.5 border-r border-b px-3 text-[11px] text-soft">
 				<span class="inline-flex items-center gap-1"
@@ -160,9 +219,9 @@
 				<span class="inline-flex items-center gap-1"><i class="inline-block h-0.5 w-4 bg-ink"></i>bench</span>
 				<span class="inline-flex items-center gap-1"><i class="inline-block h-2.5 w-3 bg-fault/50"></i>differ</span>
 			</div>
-			<div class="min-w-0" bind:clientWidth={view.width}><Ruler {view} /></div>
+			<div class="min-w-0" bind:clientWidth={view.width}><Ruler {view} tickPs={rulerTick && 1e12 / rulerTick.toNumber()} /></div>
 			<div class="col-span-2 min-h-0 overflow-x-hidden overflow-y-auto">
-				{#if lanes.length === 0 && (prediction.lanes.length === 0 || shelf.list.length > 0)}
+				{#if lanes.length === 0 && (prediction.lanes.length === 0 || shelf.list.length > 0) && !prediction.running}
 					<div class="mx-auto mt-16 max-w-md text-center">
 						<p class="font-serif text-lg">Nothing is held against the plan yet.</p>
 						<p class="mt-1 text-soft">
@@ -176,7 +235,16 @@
 				{/if}
 				<div class="grid grid-cols-[10.5rem_minmax(0,1fr)]">
 					<div class="border-r">
-						{#each lanes as lane (lane.id)}
+						{#if lanes.length > 0}
+							<button
+								type="button"
+								class="flex h-[27px] w-full items-center border-b bg-well/50 px-2 text-left text-[11px] text-soft hover:text-accent"
+								aria-expanded={!folded}
+								onclick={() => setLayout({ ...layout, folded: toggled(layout.folded, RECORDED) })}
+								>{folded ? '▸' : '▾'} recordings{folded ? ` (${lanes.length})` : ''}</button
+							>
+						{/if}
+						{#each shownLanes as lane (lane.id)}
 							<button
 								type="button"
 								id="lane-{lane.id}"
@@ -201,56 +269,57 @@
 								</div>
 							{/if}
 						{/each}
-						{#if prediction.lanes.length > 0}
-							<button
-								type="button"
-								class="flex h-[1.7rem] w-full items-center gap-1 px-3 text-left text-[11px] text-soft hover:text-accent"
-								aria-expanded={unfolded}
-								onclick={() => (unfolded = !unfolded)}
-								title="Every planned pin as the timers will drive it, from their start at 0"
-								data-testid="planned-head">{unfolded ? '▾' : '▸'} plan, predicted</button
-							>
-						{/if}
-						{#each planned as lane, i (i)}
-							<div
-								class={['flex h-[2.6rem] flex-col justify-center border-b px-3 leading-tight', i === 0 && 'border-t']}
-								data-testid="planned-label"
-							>
-								<a class="truncate text-[12.5px] font-semibold hover:text-accent hover:underline" href="/plan/{session.id}/aims#{lane.aim}"
-									>{names.get(lane.aim)}</a
-								>
-								<span class="truncate text-[10.5px] text-soft">{lane.role}</span>
-							</div>
-						{/each}
+						<PlannedLabels {session} {rows} {layout} chosen={aim?.id} onLayout={setLayout} onChoose={(id) => void choose(`aim-${id}`)} />
 					</div>
 					<Stage
 						bind:element={stage}
 						{view}
-						{lanes}
+						lanes={shownLanes}
+						head={lanes.length > 0}
 						{current}
 						{suspect}
 						onChoose={(id) => void choose(id)}
-						{planned}
+						{rows}
 						reached={prediction.reached}
+						onRow={(pressed) => (row = pressed)}
+						{lineOf}
+						{focused}
+						{onJump}
 					/>
 				</div>
 				{#if prediction.failed}
 					<p class="px-3 py-1 text-[12px] text-fault">The plan could not be predicted: {prediction.failed}</p>
-				{:else if prediction.running && prediction.lanes.length === 0}
+				{:else if prediction.running && (prediction.lanes.length === 0 || prediction.reached < 3600)}
 					<p class="px-3 py-1 text-[12px] text-soft">
-						Predicting … <button type="button" class="underline" onclick={() => void prediction.stop()}>Stop</button>
+						Predicting, {prediction.reached.toFixed(1)} s of an hour …
+						<button type="button" class="underline" onclick={() => void prediction.stop()}>Stop</button>
 					</p>
-				{:else if unfolded && prediction.lanes.length > 0}
+				{:else if prediction.lanes.length > 0}
 					<p class="px-3 py-1 text-[11px] text-soft" data-testid="planned-foot">
-						Predicted to the cycle for {seconds(
-							Rational.int(Math.round(prediction.reached * 1000)).div(Rational.int(1000)),
-							5
-						)}{prediction.short ? ', as far as edges were counted' : ''}.{beginnings > 0 ? ` ${beginnings} aims are not derived yet.` : ''}
+						Predicted to the cycle for {seconds(Rational.ratio(Math.round(prediction.reached * 1000), 1000), 5)}{prediction.short
+							? ', as far as edges were counted'
+							: ''}.{waiting > 0 ? ` ${waiting} ${waiting === 1 ? 'aim is' : 'aims are'} not derived yet.` : ''}
+						Press a name for what comes to its inputs or is written while it runs; ▸ shows its counter and events.
 					</p>
 				{/if}
 			</div>
 		</div>
-		{#if current}
+		{#if aim}
+			<AimBench
+				{session}
+				{shelf}
+				{prediction}
+				{aim}
+				{tab}
+				onTab={(next) => (tab = next)}
+				onShow={show}
+				onFit={fitAim}
+				onClose={() => {
+					chosen = undefined;
+					replaceState(page.url.pathname, {});
+				}}
+			/>
+		{:else if current}
 			<div class="grid h-[18.5rem] grid-cols-[minmax(0,0.92fr)_minmax(0,1fr)] border-t bg-card/60">
 				<VerdictCard {session} lane={current} />
 				<div class="min-h-0 overflow-y-auto border-l">

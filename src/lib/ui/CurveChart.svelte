@@ -20,6 +20,8 @@
 		rows: { title: 'Duty of the rows', x: 'row', y: 'duty, %', log: false },
 		range: { title: 'Range against resolution, a press takes one', x: 'finest step, s', y: 'longest, s', log: true },
 		error: { title: 'Error against resolution, a press takes one', x: 'ticks an interval', y: 'error, ppm', log: true },
+		averaged: { title: 'The averaged signal, one pass', x: 'time, ms', y: 'of the supply, %', log: false },
+		spectrum: { title: 'Spectrum', x: 'frequency, Hz', y: 'amplitude, % of the supply', log: true },
 		filter: { title: 'Speed against filtering, a press takes one', x: 'filter wants, s', y: 'greatest speed, turns/s', log: true }
 	};
 	let canvas: HTMLCanvasElement;
@@ -50,6 +52,11 @@
 		return `${Math.round(value / size)}${prefix}`;
 	}
 
+	/** The same without prefixes, for shares. */
+	function plainDecade(value: number): string {
+		return decade(value) === '' ? '' : String(Number(value.toPrecision(1)));
+	}
+
 	$effect(() => {
 		void theme.dark;
 		const { series, range, code, wanted, takes, chosen } = shown;
@@ -63,14 +70,14 @@
 			const style = getComputedStyle(canvas);
 			const ink = (variable: string) => style.getPropertyValue(variable).trim();
 			const font = { family: style.fontFamily, size: 11 };
-			const axis = (title: string) => ({
+			const axis = (title: string, plain = false) => ({
 				type: log ? ('logarithmic' as const) : ('linear' as const),
 				title: { display: true, text: title, color: ink('--color-soft'), font },
 				ticks: {
 					color: ink('--color-soft'),
 					maxTicksLimit: 7,
 					font,
-					...(log && { maxRotation: 0, callback: (value: string | number) => decade(Number(value)) })
+					...(log && { maxRotation: 0, callback: (value: string | number) => (plain ? plainDecade(Number(value)) : decade(Number(value))) })
 				},
 				grid: { color: ink('--color-grid') }
 			});
@@ -83,12 +90,21 @@
 						borderColor: ink(INKS[i % INKS.length]),
 						borderDash: DASHES[i % DASHES.length],
 						borderWidth: 1.8,
-						stepped: code === 'rows',
-						showLine: !takes || code === 'range',
-						pointRadius: takes ? one.points.map((_, k) => (k === chosen ? 7 : 3)) : 0,
-						pointStyle: takes ? one.points.map((_, k) => (k === chosen ? 'rectRot' : 'circle')) : 'circle',
-						pointBorderColor: takes ? one.points.map((_, k) => ink(k === chosen ? '--color-fault' : INKS[0])) : ink(INKS[0]),
-						pointBackgroundColor: takes ? one.points.map((_, k) => (k === chosen ? 'transparent' : ink(INKS[0]))) : ink(INKS[0])
+						stepped: code === 'rows' || (code === 'averaged' && i > 0),
+						showLine: (!takes || code === 'range') && code !== 'spectrum',
+						pointRadius: code === 'spectrum' ? 3 : takes ? one.points.map((_, k) => (k === chosen ? 7 : 3)) : 0,
+						pointStyle:
+							code === 'spectrum'
+								? i === 0
+									? 'circle'
+									: 'rectRot'
+								: takes
+									? one.points.map((_, k) => (k === chosen ? 'rectRot' : 'circle'))
+									: 'circle',
+						pointBorderColor: takes ? one.points.map((_, k) => ink(k === chosen ? '--color-fault' : INKS[0])) : ink(INKS[i % INKS.length]),
+						pointBackgroundColor: takes
+							? one.points.map((_, k) => (k === chosen ? 'transparent' : ink(INKS[0])))
+							: ink(INKS[i % INKS.length])
 					}))
 				},
 				plugins: [
@@ -123,7 +139,7 @@
 					},
 					scales: {
 						x: { ...axis(x), ...(log ? {} : { type: 'linear' as const }) },
-						y: { ...axis(y), ...(wanted !== undefined && { suggestedMin: wanted / 2, suggestedMax: wanted * 2 }) }
+						y: { ...axis(y, code === 'spectrum'), ...(wanted !== undefined && { suggestedMin: wanted / 2, suggestedMax: wanted * 2 }) }
 					},
 					plugins: { legend: { display: series.length > 1, labels: { color: ink('--color-ink'), boxHeight: 1, font } } }
 				}

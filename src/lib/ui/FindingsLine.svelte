@@ -17,7 +17,10 @@
 		if (findings.length === 0) return;
 		session.findingAt = at < 0 ? 0 : (at + by + findings.length) % findings.length;
 		const finding = findings[session.findingAt];
-		if (finding.aim !== undefined) void goto(`/plan/${session.id}/aims#${finding.aim}`);
+		const filter = finding.code === 'field' && ['resistance', 'capacitance', 'inductance'].includes(finding.field);
+		if (filter) void goto(`/plan/${session.id}/bench#aim-${finding.aim}`);
+		else if (finding.aim !== undefined) void goto(`/plan/${session.id}/aims#${finding.aim}`);
+		else if (finding.change) void goto(`/plan/${session.id}/bench#writes-${finding.change.timer}`);
 		else if (finding.node !== undefined) void goto(`/plan/${session.id}/clock#${finding.node}`);
 	}
 </script>

@@ -6,6 +6,7 @@
 	import { provideOpenPlan } from '../state/context.js';
 	import { RecordingShelf, type Recording } from '../state/recordings.svelte.js';
 	import type { LoadedPlan } from '../../core/plan/index.js';
+	import { Foresight } from '../state/foresight.svelte.js';
 	import { PlanSession } from '../state/session.svelte.js';
 	import FindingsLine from './FindingsLine.svelte';
 	import Frame from './Frame.svelte';
@@ -22,6 +23,12 @@
 	const session = untrack(() => new PlanSession(loaded));
 	const shelf = untrack(() => new RecordingShelf(loaded.id, recordings));
 	provideOpenPlan({ session, recordings: shelf });
+
+	const foresight = new Foresight();
+	$effect(() => {
+		void session.plan;
+		untrack(() => foresight.ask(session));
+	});
 
 	const station = $derived((['clock', 'relay', 'bench'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims');
 

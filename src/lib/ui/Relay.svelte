@@ -1,10 +1,12 @@
 <script lang="ts">
 	import { Rational } from '../../core/exact/index.js';
-	import { linkStep, naiveLags, SAMPLES, scoreOf, wiresBetween, type Arrow, type Score, type Stave } from '../state/relay.js';
+	import { ValueTrace } from '../../core/trace/index.js';
+	import { predictWorker } from '../../workers/client.js';
+	import { layScore, linkStep, naiveLags, wiresBetween, type Arrow, type Score, type Stave } from '../state/relay.js';
 	import { notices } from '../state/notices.svelte.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { seconds as secondsText } from '../text/index.js';
-	import { rulerMarks } from '../wave/index.js';
+	import { rulerMarks, valueScene } from '../wave/index.js';
 	import Num from './Num.svelte';
 
 	let { session }: { session: PlanSession } = $props();
@@ -17,10 +19,28 @@
 	let drag = $state.raw<{ from: string; lag: string; x: number; y: number }>();
 	let svg: SVGSVGElement;
 
-	// The score is simulated again when the plan rests.
+	let failed = $state('');
+
+	// The score is simulated again, in the worker, when the plan rests.
+	let token = 0;
 	$effect(() => {
-		const { derivation } = session;
-		const timer = setTimeout(() => (score = scoreOf(derivation)), score ? REST_MS : 0);
+		const { derivation, plan } = session;
+		const mine = ++token;
+		const timer = setTimeout(
+			() => {
+				predictWorker()
+					.score(plan)
+					.then(({ unit: text, staves: counted, ...rest }) => {
+						if (mine !== token) return;
+						const unit = Rational.parse(text);
+						const whole = counted.map(({ columns, ...stave }) => ({ ...stave, counter: new ValueTrace(unit, columns) }));
+						score = layScore(derivation, { ...rest, unit, staves: whole });
+						failed = '';
+					})
+					.catch((error: unknown) => (failed = error instanceof Error ? error.message : String(error)));
+			},
+			score ? REST_MS : 0
+		);
 		return () => clearTimeout(timer);
 	});
 
@@ -43,10 +63,13 @@
 	const xOf = (time: number) => LABEL + (time / span) * inner;
 	const yOf = (stave: Stave, value: number) => topOf(stave.timer.id) + STAVE - (value / stave.top) * STAVE;
 
-	function ramp(stave: Stave): string {
-		const step = inner / SAMPLES;
-		return stave.values
-			.map((value, i) => `${i === 0 ? 'M' : 'L'}${(LABEL + i * step).toFixed(1)} ${yOf(stave, value).toFixed(1)}`)
+	/** The counter's line; undefined: its ramps cannot be told apart here. */
+	function ramp(stave: Stave): string | undefined {
+		const unitPs = stave.counter.unit.toNumber() * 1e12;
+		const scene = valueScene(stave.counter, unitPs, { start: 0, perColumn: (span * 1e12) / inner, columns: Math.floor(inner) });
+		if (scene.kind === 'spans') return undefined;
+		return scene.corners
+			.map(({ x, value }, i) => `${i === 0 ? 'M' : 'L'}${(LABEL + Math.min(inner, x)).toFixed(1)} ${yOf(stave, value).toFixed(1)}`)
 			.join('');
 	}
 
@@ -67,16 +90,26 @@
 		return arrow.figures.find((one) => one.name === name)?.value;
 	}
 
+	/** The phase, had the leader's compare not been set early by the latency. */
+	function uncompensated(arrow: Arrow): Rational | undefined {
+		const [lag, latency, degrees] = ['lag', 'latency', 'lag-degrees'].map((name) => figure(arrow, name));
+		if (!lag || !latency || !degrees || lag.sign === 0 || latency.sign === 0) return undefined;
+		return degrees.mul(lag.add(latency)).div(lag);
+	}
+
 	function link(from: string, to: string, lag: string) {
 		if (from === to) return;
 		const answer = linkStep(session.plan, from, to, lag);
 		if (answer.kind === 'step') session.edit(answer.step);
 		else if (answer.kind === 'no-leader') notices.say(`${nameOf(from)} has no aim with a steady period to follow yet.`);
 		else if (answer.kind === 'cannot') notices.say(`${nameOf(to)} drives no pulses that could follow.`);
-		else
+		else {
+			const { nearest } = answer;
 			notices.say(
-				`No wire leads from ${nameOf(from)} to ${nameOf(to)} on this part. ${nameOf(from)} reaches ${answer.reaches.join(', ') || 'no other timer'}; ${nameOf(to)} is reached by ${answer.reached.join(', ') || 'none'}.`
+				`No wire leads from ${nameOf(from)} to ${nameOf(to)} on this part. ${nameOf(from)} reaches ${answer.reaches.join(', ') || 'no other timer'}; ${nameOf(to)} is reached by ${answer.reached.join(', ') || 'none'}.`,
+				nearest === undefined ? undefined : { label: `Let ${nameOf(nearest)} follow`, run: () => link(from, nearest, lag) }
 			);
+		}
 	}
 
 	/** The lag that a compare of a stave stands for, exactly, in the follower's own words. */
@@ -114,6 +147,8 @@
 				><input type="checkbox" class="accent-(--color-warn)" bind:checked={naive} />what if a third were typed as a percent</label
 			>
 		</div>
+		{#if failed}<p class="text-[13px] text-fault">The score could not be drawn: {failed}</p>{/if}
+		{#if score && !score.whole}<p class="text-[12.5px] text-warn">There is too much to count in this span: some ramps end early.</p>{/if}
 		{#if score && staves.length === 0}
 			<p class="mt-20 text-center">No timer counts yet. <a class="ml-2 btn-main" href="/plan/{session.id}/aims">Add an aim</a></p>
 		{/if}
@@ -141,14 +176,15 @@
 			{/each}
 			{#each staves as stave (stave.timer.id)}
 				{@const top = topOf(stave.timer.id)}
+				{@const line = ramp(stave)}
 				<g data-stave={stave.timer.id}>
 					<rect x={LABEL} y={top} width={inner} height={STAVE} class="fill-card stroke-rule" />
-					{#if stave.dense}
+					{#if line === undefined}
 						<rect x={LABEL} y={top} width={inner} height={STAVE} fill="url(#relay-hatch)" />
 						<text x={LABEL + 8} y={top + STAVE / 2 + 4} class="fill-accent text-[11.5px]">counts too fast to be drawn at this scale</text>
 					{:else}
-						<path d="{ramp(stave)}V{top + STAVE}H{LABEL}Z" fill="url(#relay-hatch)" />
-						<path d={ramp(stave)} fill="none" class="stroke-accent" stroke-width="1.4" stroke-linejoin="round" />
+						<path d="{line}V{top + STAVE}H{LABEL}Z" fill="url(#relay-hatch)" />
+						<path d={line} fill="none" class="stroke-accent" stroke-width="1.4" stroke-linejoin="round" />
 					{/if}
 					<text x="0" y={top + 15} class="fill-ink text-[13px] font-bold">{stave.timer.name}</text>
 					{#each stave.aims.slice(0, 3) as aim, i (aim.id)}
@@ -283,6 +319,9 @@
 									<td class="text-right"
 										>{#if figure(arrow, 'lag-degrees')}<Num value={figure(arrow, 'lag-degrees')!} unit="deg" digits={6} />{:else}{arrow
 												.follower.action}{/if}</td
+									>
+									<td class="text-right text-soft" title="What the latency would make of it if the leader's compare were not set early"
+										>{#if uncompensated(arrow)}uncompensated <Num value={uncompensated(arrow)!} unit="deg" digits={6} />{/if}</td
 									>
 									<td class="text-right"
 										>{#if figure(arrow, 'lag-off')}off <Num value={figure(arrow, 'lag-off')!} unit="s" digits={4} sign />{/if}</td

@@ -1,84 +1,117 @@
 <script lang="ts">
 	import type { Suspect } from '../../core/check/index.js';
-	import { StretchedTrace, type LevelSource } from '../../core/trace/index.js';
 	import { steadyWave } from '../../core/timer/index.js';
+	import { paintPlannedLane, rowHeight, type PlannedRow } from '../state/benchRows.js';
+	import { snapTime, type Line } from '../state/jumps.js';
 	import { risePs, type BenchLane } from '../state/lane.svelte.js';
-	import type { PredictedLane } from '../state/prediction.svelte.js';
 	import type { BenchView } from '../state/view.svelte.js';
 	import { suspectText } from '../text/index.js';
-	import { timeLabel } from '../wave/index.js';
+	import { paintRecorded, timeLabel, type Pen, type Surface } from '../wave/index.js';
 	import WaveLane from './WaveLane.svelte';
 
 	/** The bench's waves, one above the other, with cursors over all of them; zoom, move and cursors by pointer and keys. */
 	interface Props {
 		view: BenchView;
 		lanes: BenchLane[];
+		/** A heading stands above the recordings. */
+		head: boolean;
 		current: BenchLane | undefined;
 		/** A what-if drawn below the current lane. */
 		suspect: Suspect | undefined;
 		onChoose: (lane: string) => void;
-		/** The plan's own lines, below; none when they are folded. */
-		planned: PredictedLane[];
+		/** The plan's own rows, below. */
+		rows: PlannedRow[];
 		/** Seconds that they are predicted for. */
 		reached: number;
+		onRow: (row: PlannedRow) => void;
+		/** What cursors snap to in the chosen lane, or in a row. */
+		lineOf: (lane: BenchLane | undefined, row: PlannedRow | undefined) => Line | undefined;
+		focused: Line | undefined;
+		/** To the next edge, event or finding. */
+		onJump: (by: 1 | -1) => void;
 		element: HTMLDivElement | undefined;
 	}
-	let { view, lanes, current, suspect, onChoose, planned, reached, element = $bindable() }: Props = $props();
+	let {
+		view,
+		lanes,
+		head,
+		current,
+		suspect,
+		onChoose,
+		rows,
+		reached,
+		onRow,
+		lineOf,
+		focused,
+		onJump,
+		element = $bindable()
+	}: Props = $props();
 
 	const suspectWave = $derived(suspect ? steadyWave(suspect.wave, suspect.tickRate.inverse()) : null);
 
-	/** A line under the pointer or chosen: its source, its unit, and its own time at plan time 0. */
-	interface Line {
-		source: LevelSource;
-		unit: number;
-		shift: number;
-		/** Edges it has at the most. */
-		count: number;
+	const snapped = (line: Line | undefined, x: number) => snapTime(line, view, x);
+
+	function painterOf(lane: BenchLane) {
+		const { wave: planned, trace: measured, shiftPs, extent, disagreement } = lane;
+		return (pen: Pen, surface: Surface) =>
+			paintRecorded(pen, { planned, plannedPs: 0, measured, shiftPs, extent, disagreement, suspect: false }, surface);
 	}
 
-	/** Where the keys go when no recording is chosen: the planned line that was pressed last. */
-	let pressed = $state(0);
-
-	function lineOf(lane: BenchLane | undefined, plan: PredictedLane | undefined): Line | undefined {
-		if (lane?.trace) return { source: lane.trace, unit: lane.trace.unit.toNumber() * 1e12, shift: lane.shiftPs, count: lane.trace.count };
-		const source = plan?.source;
-		if (!source) return undefined;
-		const count = source instanceof StretchedTrace ? source.count : Infinity;
-		return { source, unit: source.unit.toNumber() * 1e12, shift: 0, count };
+	function suspectPainter(lane: BenchLane) {
+		const { trace: measured, shiftPs, extent } = lane;
+		const planned = suspectWave;
+		const plannedPs = planned ? -risePs(planned) : 0;
+		return (pen: Pen, surface: Surface) =>
+			paintRecorded(pen, { planned, plannedPs, measured, shiftPs, extent, disagreement: undefined, suspect: true }, surface);
 	}
 
-	const focused = $derived(lineOf(current, planned[Math.min(pressed, planned.length - 1)]));
-
-	/** The edge of the line within a few pixels of x, or the time at x itself. */
-	function snapped(line: Line | undefined, x: number): number {
-		const time = view.timeAt(x);
-		if (!line) return time;
-		const next = line.source.edgesBefore((time + line.shift) / line.unit);
-		const near = [next - 1, next].filter((e) => e >= 0 && e < line.count).map((e) => line.source.edgeTime(e) * line.unit - line.shift);
-		const best = near.sort((p, q) => Math.abs(p - time) - Math.abs(q - time))[0];
-		return best !== undefined && Math.abs(view.xOf(best) - x) <= 7 ? best : Math.round(time);
+	function rowPainter(row: PlannedRow) {
+		const until = reached;
+		return (pen: Pen, surface: Surface) => {
+			if (row.kind === 'lane') paintPlannedLane(pen, row.lane, until, surface);
+		};
 	}
 
 	function onWheel(event: WheelEvent) {
 		event.preventDefault();
 		const x = event.clientX - element!.getBoundingClientRect().left;
 		if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) view.pan((event.deltaX || event.deltaY) * 0.8);
-		else view.zoom(Math.exp(event.deltaY * 0.0018), x);
+		// A pinch on a pad comes as a wheel with the control key.
+		else view.zoom(Math.exp(event.deltaY * (event.ctrlKey ? 0.01 : 0.0018)), x);
 	}
 
 	let drag: { x: number; moved: boolean; cursor: 'a' | 'b' | undefined } | undefined;
+	/** Fingers on a screen: two of them pinch. */
+	// eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing is drawn of it
+	const touches = new Map<number, { x: number; y: number }>();
 
 	function onDown(event: PointerEvent) {
 		if (event.button !== 0) return;
 		const x = event.clientX - element!.getBoundingClientRect().left;
+		if (event.pointerType === 'touch') touches.set(event.pointerId, { x: event.clientX, y: event.clientY });
 		const near = (time: number | undefined) => time !== undefined && Math.abs(view.xOf(time) - x) < 6;
 		drag = { x: event.clientX, moved: false, cursor: near(view.cursorA) ? 'a' : near(view.cursorB) ? 'b' : undefined };
 		element!.setPointerCapture(event.pointerId);
 		element!.focus({ preventScroll: true });
 	}
 
+	function pinch(event: PointerEvent): boolean {
+		if (!touches.has(event.pointerId)) return false;
+		const apart = () => {
+			const [a, b] = [...touches.values()];
+			return Math.max(8, Math.hypot(a.x - b.x, a.y - b.y));
+		};
+		const before = touches.size === 2 ? apart() : 0;
+		touches.set(event.pointerId, { x: event.clientX, y: event.clientY });
+		if (touches.size !== 2) return false;
+		const [a, b] = [...touches.values()];
+		view.zoom(before / apart(), (a.x + b.x) / 2 - element!.getBoundingClientRect().left);
+		if (drag) drag.moved = true;
+		return true;
+	}
+
 	function onMove(event: PointerEvent) {
-		if (!drag) return;
+		if (pinch(event) || !drag) return;
 		const by = drag.x - event.clientX;
 		if (!drag.moved && Math.abs(by) < 4) return;
 		drag.moved = true;
@@ -88,43 +121,23 @@
 	}
 
 	function onUp(event: PointerEvent) {
+		touches.delete(event.pointerId);
 		const was = drag;
 		drag = undefined;
-		if (!was) return;
+		if (!was || was.moved) return;
 		const box = element!.getBoundingClientRect();
-		const lane = laneUnder(event.clientX, event.clientY);
-		const plan = planUnder(event.clientX, event.clientY);
-		if (lane && !was.moved) onChoose(lane.id);
-		if (plan >= 0 && !was.moved) pressed = plan;
-		const line = lane || plan >= 0 ? lineOf(lane, planned[plan]) : focused;
-		if (!was.moved && !was.cursor) place(event.shiftKey ? 'b' : 'a', snapped(line, event.clientX - box.left));
-	}
-
-	function planUnder(x: number, y: number): number {
-		const row = document.elementsFromPoint(x, y).find((e) => e instanceof HTMLElement && e.dataset.planned !== undefined);
-		return row ? Number((row as HTMLElement).dataset.planned) : -1;
-	}
-
-	function laneUnder(x: number, y: number): BenchLane | undefined {
-		const row = document.elementsFromPoint(x, y).find((e) => e instanceof HTMLElement && e.dataset.lane);
-		return lanes.find((lane) => lane.id === (row as HTMLElement | undefined)?.dataset.lane);
+		const under = document.elementsFromPoint(event.clientX, event.clientY).filter((e) => e instanceof HTMLElement);
+		const lane = lanes.find(({ id }) => under.some((e) => e.dataset.lane === id));
+		const row = rows.find((_, i) => under.some((e) => e.dataset.row === String(i)));
+		if (lane) onChoose(lane.id);
+		if (row) onRow(row);
+		const line = lane || row ? lineOf(lane, row) : focused;
+		if (!was.cursor) place(event.shiftKey ? 'b' : 'a', snapped(line, event.clientX - box.left));
 	}
 
 	function place(cursor: 'a' | 'b', time: number) {
 		if (cursor === 'a') view.cursorA = time;
 		else view.cursorB = time;
-	}
-
-	/** The next edge of the chosen line to one side of cursor A (or of the middle). */
-	function toEdge(by: 1 | -1) {
-		const line = focused;
-		if (!line || line.count === 0) return;
-		const from = view.cursorA ?? view.timeAt(view.width / 2);
-		const at = line.source.edgesBefore(Math.round((from + line.shift) / line.unit) + (by > 0 ? 1 : 0)) - (by > 0 ? 0 : 1);
-		const edge = Math.min(line.count - 1, Math.max(0, at));
-		view.cursorA = line.source.edgeTime(edge) * line.unit - line.shift;
-		const x = view.xOf(view.cursorA);
-		if (x < 20 || x > view.width - 20) view.pan(x - view.width / 2);
 	}
 
 	function onKey(event: KeyboardEvent) {
@@ -138,8 +151,8 @@
 			'0': () => view.fit(),
 			ArrowLeft: () => view.pan(-view.width / 8),
 			ArrowRight: () => view.pan(view.width / 8),
-			',': () => toEdge(-1),
-			'.': () => toEdge(1),
+			',': () => onJump(-1),
+			'.': () => onJump(1),
 			a: () => place('a', snapped(focused, view.width / 2)),
 			b: () => place('b', snapped(focused, view.width / 2)),
 			z: () => (view.zeroAt = view.zeroAt === 'a' ? undefined : 'a'),
@@ -164,53 +177,27 @@
 	onpointerdown={onDown}
 	onpointermove={onMove}
 	onpointerup={onUp}
+	onpointercancel={(event) => touches.delete(event.pointerId)}
 	data-testid="stage"
 >
+	{#if head}<div class="h-[27px] border-b bg-well/50"></div>{/if}
 	{#each lanes as lane (lane.id)}
 		<div class="h-[5.6rem] border-b" data-lane={lane.id}>
-			<WaveLane
-				{view}
-				planned={lane.wave}
-				measured={lane.trace}
-				shiftPs={lane.shiftPs}
-				extent={lane.extent}
-				disagreement={lane.disagreement}
-				label="{lane.derivation?.aim.name}: plan and {lane.recording?.name}"
-			/>
+			<WaveLane {view} paint={painterOf(lane)} label="{lane.derivation?.aim.name}: plan and {lane.recording?.name}" />
 		</div>
 		{#if suspect && current === lane}
 			<div class="h-[4.4rem] border-b" data-lane={lane.id}>
-				<WaveLane
-					{view}
-					planned={suspectWave}
-					plannedPs={suspectWave ? -risePs(suspectWave) : 0}
-					measured={lane.trace}
-					shiftPs={lane.shiftPs}
-					extent={lane.extent}
-					disagreement={undefined}
-					suspect
-					label="What if: {suspectText(suspect.code)}"
-				/>
+				<WaveLane {view} paint={suspectPainter(lane)} label="What if: {suspectText(suspect.code)}" />
 			</div>
 		{/if}
 	{/each}
-	{#each planned as lane, i (i)}
-		<div class={['h-[2.6rem] border-b', i === 0 && 'mt-[1.7rem] border-t']} data-planned={i}>
-			<WaveLane
-				{view}
-				planned={lane.source ?? null}
-				until={reached * 1e12}
-				marks={lane.role === 'updates'}
-				measured={undefined}
-				shiftPs={0}
-				extent={undefined}
-				disagreement={undefined}
-				label="Predicted: {lane.aim} {lane.role}"
-			/>
+	{#each rows as row, i (i)}
+		<div class={row.kind === 'head' ? 'border-b bg-well/50' : 'border-b'} style:height="{rowHeight(row)}px" data-row={i}>
+			{#if row.kind === 'lane'}<WaveLane {view} paint={rowPainter(row)} label="Predicted: {row.lane.aim} {row.lane.role}" />{/if}
 		</div>
 	{/each}
 	{#each [['A', view.cursorA], ['B', view.cursorB]] as const as [name, time] (name)}
-		{#if time !== undefined && (lanes.length > 0 || planned.length > 0)}
+		{#if time !== undefined && (lanes.length > 0 || rows.length > 0)}
 			<div class={['pointer-events-none absolute inset-y-0 w-px', name === 'A' ? 'bg-fault' : 'bg-warn']} style:left="{view.xOf(time)}px">
 				<span
 					class={[

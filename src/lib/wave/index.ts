@@ -1,8 +1,14 @@
 export { columnWorkspace, readColumns, drawList, laneScene } from './scene.js';
 export type { Viewport, Placement, Columns, DrawItem } from './scene.js';
-export { readInks, hatch, paintPlanned, paintMarks, paintMeasured, paintDisagreement } from './painter.js';
+export { readInks, hatch, paintPlanned } from './painter.js';
 export type { Inks, Band } from './painter.js';
-export { rulerMarks, timeLabel } from './ruler.js';
+export { bandOf, paintEvents, paintPin, paintRecorded, paintValue } from './lanePainter.js';
+export type { EventSet, RecordedLane, Surface } from './lanePainter.js';
+export { SvgPen, escaped } from './pen.js';
+export type { Pen } from './pen.js';
+export { valueScene } from './values.js';
+export type { ValueScene } from './values.js';
+export { rulerMarks, tickMarks, timeLabel } from './ruler.js';
 export type { Mark } from './ruler.js';
 export { layLadder, ladderMarks, yOf, hzAt } from './ladder.js';
 export type { Ladder, LadderNode, Rung, Scale } from './ladder.js';

@@ -1,3 +1,4 @@
+import type { Pen } from './pen.js';
 import type { DrawItem } from './scene.js';
 
 /** Colours of the current theme, read from the page once a frame. */
@@ -50,13 +51,7 @@ export function hatch(context: CanvasRenderingContext2D, colour: string, ratio: 
 }
 
 /** Planned: a hatched ribbon from the low line up to where the level is high, with a thin outline. */
-export function paintPlanned(
-	context: CanvasRenderingContext2D,
-	items: readonly DrawItem[],
-	band: Band,
-	fill: CanvasPattern | string,
-	outline: string
-): void {
+export function paintPlanned(context: Pen, items: readonly DrawItem[], band: Band, fill: CanvasPattern | string, outline: string): void {
 	context.fillStyle = fill;
 	for (const item of items) {
 		const [from, to] = item.kind === 'edge' ? [item.at, item.at + 1] : [item.from, item.to];
@@ -72,22 +67,8 @@ export function paintPlanned(
 	context.globalAlpha = 1;
 }
 
-/** Events: a mark at each edge; where they are too many for marks, a block. */
-export function paintMarks(context: CanvasRenderingContext2D, items: readonly DrawItem[], band: Band, ink: string): void {
-	context.fillStyle = ink;
-	context.fillRect(0, band.low - 0.5, context.canvas.width, 1);
-	for (const item of items) {
-		if (item.kind === 'edge') context.fillRect(item.at, band.high, 1.5, band.low - band.high);
-		if (item.kind === 'busy') {
-			context.globalAlpha = 0.4;
-			context.fillRect(item.from, band.high, item.to - item.from, band.low - band.high);
-			context.globalAlpha = 1;
-		}
-	}
-}
-
 /** Measured: a solid ink line; columns too full for a line are a solid block. */
-export function paintMeasured(context: CanvasRenderingContext2D, items: readonly DrawItem[], band: Band, ink: string): void {
+export function paintMeasured(context: Pen, items: readonly DrawItem[], band: Band, ink: string): void {
 	context.strokeStyle = ink;
 	context.fillStyle = ink;
 	context.lineWidth = 1.6;
@@ -105,13 +86,7 @@ export function paintMeasured(context: CanvasRenderingContext2D, items: readonly
 }
 
 /** Disagreement: filled, as strong as its share of the column. `share` is asked once a column. */
-export function paintDisagreement(
-	context: CanvasRenderingContext2D,
-	columns: number,
-	share: (column: number) => number,
-	band: Band,
-	colour: string
-): void {
+export function paintDisagreement(context: Pen, columns: number, share: (column: number) => number, band: Band, colour: string): void {
 	context.fillStyle = colour;
 	for (let column = 0; column < columns;) {
 		const value = share(column);
@@ -127,7 +102,7 @@ export function paintDisagreement(
 }
 
 /** The path of the levels; a busy stretch is left out, an unknown level breaks the line. */
-function traceLine(context: CanvasRenderingContext2D, items: readonly DrawItem[], band: Band): void {
+function traceLine(context: Pen, items: readonly DrawItem[], band: Band): void {
 	const y = (level: number) => (level === 1 ? band.high : band.low);
 	for (const item of items) {
 		if (item.kind === 'flat' && item.level !== 2) {

@@ -32,3 +32,28 @@ export function timeLabel(ps: number, step: number): string {
 	const decimals = Math.max(0, -Math.floor(Math.log10(step / size) + 1e-9));
 	return `${(ps / size).toFixed(decimals).replace('-', '−')} ${unit}`;
 }
+
+/** Marks at whole ticks of `tickPs` picoseconds: multiples of 1, 2 or 5 times a power of ten ticks. */
+export function tickMarks(
+	view: { start: number; perColumn: number; columns: number },
+	zero: number,
+	tickPs: number,
+	apart: number
+): Mark[] {
+	const least = Math.max(1, (view.perColumn * apart) / tickPs);
+	const power = 10 ** Math.floor(Math.log10(least));
+	const step = [1, 2, 5, 10].map((m) => m * power).find((s) => s >= least)!;
+	const first = Math.ceil((view.start - zero) / (step * tickPs));
+	const last = Math.floor((view.start - zero + view.perColumn * view.columns) / (step * tickPs));
+	return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => {
+		const ticks = (first + i) * step;
+		return { x: (ticks * tickPs + zero - view.start) / view.perColumn, label: grouped(ticks) };
+	});
+}
+
+/** 1234567 as 1 234 567, with thin spaces. */
+function grouped(count: number): string {
+	return String(count)
+		.replace(/\B(?=(\d{3})+$)/g, '\u202f')
+		.replace('-', '−');
+}

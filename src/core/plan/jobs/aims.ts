@@ -173,7 +173,12 @@ export const tableAim = z.strictObject({
 	writes: z.enum(['buffered', 'immediate']),
 	/** Core cycles from an update to the write of its row. */
 	lag: typed,
-	prefill: z.enum(['yes', 'no'])
+	prefill: z.enum(['yes', 'no']),
+	/** What averages the pin: a resistor and a capacitor, or a coil and a capacitor with the resistor as the load; only looked at. */
+	filter: z.enum(['rc', 'lc']),
+	resistance: typed,
+	capacitance: typed,
+	inductance: typed
 });
 
 /** A clock and data lines sent to a port, a word an update. */

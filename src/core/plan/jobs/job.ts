@@ -1,5 +1,6 @@
 import { Rational, readQuantity, type Hertz, type Seconds } from '../../exact/index.js';
 import { prescaleCode, type TimerProfile } from '../../part/index.js';
+import type { Filter } from '../../measure/index.js';
 import { ratioTable } from '../../solve/index.js';
 import type { Counting } from '../../timer/index.js';
 import type { ClockLink, PlanClocks } from '../clocks.js';
@@ -130,7 +131,7 @@ export interface JobTable {
 
 /** Curves for the chart, in plain numbers: they are drawn, never counted on. */
 export interface JobChart {
-	code: 'step' | 'map' | 'rows' | 'range' | 'error' | 'filter';
+	code: 'step' | 'map' | 'rows' | 'range' | 'error' | 'filter' | 'averaged' | 'spectrum';
 	series: { label: string; number?: number; points: [number, number][] }[];
 	/** The stretch of x that the aim asks for, and the value of y. */
 	range?: [number, number];
@@ -154,13 +155,17 @@ export interface Tradeoff {
 
 /** What a running timer does beside what its strip says, for the simulator. */
 export interface Run {
-	/** Ticks, and time, from one event to the next. */
-	interval?: { ticks: number; seconds: Seconds };
+	/** Ticks, and time, from one event to the next; what the way of counting keeps in its register, and ticks by which software is late. */
+	interval?: { ticks: number; seconds: Seconds; value: number; late: number };
 	dead?: Seconds;
 	/** From an update to what is written for it. */
 	lag?: Seconds;
+	/** The same at the most, where it varies. */
+	lagMost?: Seconds;
 	/** Compares by channel, and a reload, one row an update. */
 	rows?: { compare: Record<string, number>; reload?: number }[];
+	/** What averages a pin. */
+	filter?: Filter;
 	/** Outputs that software holds high for so many ticks of a frame. */
 	counted?: { name: string; ticks: number }[];
 }

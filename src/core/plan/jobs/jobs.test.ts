@@ -20,6 +20,7 @@ import {
 	type ToggleAim
 } from '../index.js';
 import secondPlan from '../fixtures/plan-2.json' with { type: 'json' };
+import fourthPlan from '../fixtures/plan-4.json' with { type: 'json' };
 import thirdPlan from '../fixtures/plan-3.json' with { type: 'json' };
 
 const demo = fernhollow();
@@ -271,11 +272,17 @@ describe('jobs and their timers', () => {
 	});
 	test('a plan of version 2 is read as it was, with its pulses', () => {
 		const read = readPlan(secondPlan);
-		expect([secondPlan.version, read.version]).toEqual([2, 4]);
+		expect([secondPlan.version, read.version]).toEqual([2, 5]);
 		expect(read.aims.map(({ id, name, timer }) => [id, name, timer])).toEqual(
 			secondPlan.aims.map(({ id, name, timer }) => [id, name, timer])
 		);
 		expect(read.clock).toEqual(secondPlan.clock);
+	});
+	test('a plan of version 4 keeps every word; its shapes get a filter, and nothing comes from outside', () => {
+		const read = readPlan(fourthPlan);
+		for (const [i, aim] of fourthPlan.aims.entries()) expect(read.aims[i]).toMatchObject(aim);
+		expect([fourthPlan.version, read.version, read.stimuli, read.changes]).toEqual([4, 5, {}, []]);
+		expect(read.aims.find(({ kind }) => kind === 'table')).toMatchObject({ filter: 'rc', resistance: '1 kOhm', capacitance: '1 uF' });
 	});
 	test('a plan of version 3 keeps every word, and what it did not say is as it was meant', () => {
 		const read = readPlan(thirdPlan);

@@ -45,6 +45,7 @@ export function derivePattern(plan: Plan, aim: PatternAim, clocks: PlanClocks, a
 		return derivation;
 	}
 	derivation.run.lag = bench.time(least);
+	derivation.run.lagMost = bench.time(most);
 	bench.figure('lag-least', bench.time(least), 's');
 	bench.figure('lag-most', bench.time(most), 's');
 	bench.figure('jitter', bench.time(most - least), 's');

@@ -3,7 +3,7 @@ import type { PeriodCandidate } from '../../solve/index.js';
 import { largest, MOST_TABLE_ROWS, periodTicks, shapeAt, tableRows, wholeTicks, type Counting, type TableRow } from '../../timer/index.js';
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
-import { readRate, readShare, readTolerance } from '../fields.js';
+import { readPart, readRate, readShare, readTolerance, type PartDimension } from '../fields.js';
 import { pulseOn, type Pulse } from '../places.js';
 import type { TableAim } from './aims.js';
 import { JobBench, type JobDerivation, type Surroundings } from './job.js';
@@ -37,6 +37,7 @@ export function deriveTable(plan: Plan, aim: TableAim, clocks: PlanClocks, aroun
 	const offset = bench.take('offset', readShare(aim.offset, 0));
 	const lag = bench.cycles('lag', aim.lag);
 	const own = aim.shape === 'own' ? readOwn(bench, aim.own) : undefined;
+	readFilter(bench, aim);
 	const { timer, kernel } = derivation;
 	if (!timer || !kernel) return derivation;
 	const pulse = pulseFor(bench, aim);
@@ -56,6 +57,16 @@ export function deriveTable(plan: Plan, aim: TableAim, clocks: PlanClocks, aroun
 	sayBase(bench, rows, best, pulse.counting, base, baseTolerance, aim.wave === 'half' && aim.second === '');
 	sayRows(bench, aim, rows, lag);
 	return derivation;
+}
+
+/** The parts of the filter behind the pin. */
+function readFilter(bench: JobBench, aim: TableAim): void {
+	const part = (name: PartDimension) => bench.take(name, readPart(aim[name], name))?.toNumber();
+	const [resistance, capacitance] = [part('resistance'), part('capacitance')];
+	const inductance = aim.filter === 'lc' ? part('inductance') : 0;
+	if (resistance === undefined || capacitance === undefined || inductance === undefined) return;
+	bench.derivation.run.filter =
+		aim.filter === 'lc' ? { kind: 'lc', resistance, capacitance, inductance } : { kind: 'rc', resistance, capacitance };
 }
 
 /** One way of counting for both outputs. */

@@ -66,7 +66,7 @@ export function makeTick(bench: JobBench, aim: TickAim | DividedAim, wish: TickW
 	const tick = Rational.int(choice.prescale).div(kernel!);
 	const period = tick.mul(Rational.int(choice.ticks));
 	const ppm = ppmError(period, seconds);
-	derivation.run.interval = { ticks: choice.ticks, seconds: period };
+	derivation.run.interval = { ticks: choice.ticks, seconds: period, value: choice.value, late: choice.late };
 	bench.figure('period', period, 's');
 	bench.figure('rate', period.inverse(), 'Hz');
 	bench.figure('error', ppm, 'ppm');

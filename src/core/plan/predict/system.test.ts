@@ -1,9 +1,9 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { Rational } from '../exact/index.js';
-import { Predictor, type Prediction } from '../sim/index.js';
-import { steadyWave } from '../timer/index.js';
-import type { LevelSource } from '../trace/index.js';
+import { Rational } from '../../exact/index.js';
+import { Predictor, type Prediction } from '../../sim/index.js';
+import { steadyWave } from '../../timer/index.js';
+import type { LevelSource } from '../../trace/index.js';
 import {
 	derivePlan,
 	fernhollow,
@@ -16,8 +16,8 @@ import {
 	type Aim,
 	type DividedAim,
 	type Plan
-} from './index.js';
-import { shippedPart } from '../part/index.js';
+} from '../index.js';
+import { shippedPart } from '../../part/index.js';
 
 const demo = fernhollow();
 const planOf = (...aims: Aim[]): Plan => ({ ...demo, aims });
@@ -51,15 +51,16 @@ describe('a plan as a system', () => {
 		});
 		expect(rises.map((time) => time % 60_000)).toEqual([0, 20_000, 40_000]);
 	});
-	test('every aim of the demo has its lanes, but those that only listen', () => {
+	test('every aim of the demo has its lanes', () => {
 		const { lanes, unplanned } = predict(demo, 0.01);
-		expect(unplanned).toEqual([
-			{ aim: 'azimuth', why: 'input-only' },
-			{ aim: 'wind', why: 'input-only' }
+		expect(unplanned).toEqual([]);
+		expect(new Set(lanes.map(({ aim }) => aim)).size).toBe(10);
+		expect(lanes.filter(({ aim, detail }) => aim === 'strobe' && !detail).map(({ role }) => role)).toEqual([
+			'strobe clock',
+			'strobe left',
+			'strobe right'
 		]);
-		expect(new Set(lanes.map(({ aim }) => aim)).size).toBe(8);
-		expect(lanes.filter(({ aim }) => aim === 'strobe').map(({ role }) => role)).toEqual(['strobe clock', 'strobe left', 'strobe right']);
-		expect(predict(fernhollowLamp()).lanes.length).toBe(1);
+		expect(predict(fernhollowLamp()).lanes.map(({ role }) => role)).toEqual(['pin', 'counter', 'events']);
 		expect(predict(fernhollowVane()).lanes.map(({ role }) => role)).toEqual(['flap A', 'flap B', 'flap C']);
 	});
 	test('the dome motor’s two pins never overlap: 36 cycles lie between', () => {
@@ -81,11 +82,13 @@ describe('a plan as a system', () => {
 			expect([k, trace.edgeTime(at) - k * 3600]).toEqual([k, compares[k % 160]]);
 		}
 	});
-	test('the shutter answers the first edge of its bouncing trigger with one pulse', () => {
+	test('the shutter answers the first edge of its bouncing trigger with one pulse, and the bouncing of its release with another', () => {
 		const { prediction, lanes } = predict(demo, 0.1);
 		const trace = prediction.outputs.get('timer-e.ch1')!;
-		expect(lanes.filter(({ aim }) => aim === 'shutter').map(({ role }) => role)).toEqual(['trigger', 'pin']);
-		expect(trace.count).toBe(2);
+		expect(lanes.filter(({ aim }) => aim === 'shutter').map(({ role }) => role)).toEqual(['trigger', 'pin', 'counter', 'events']);
+		expect(trace.count).toBe(4);
+		// Released 50 ms later: what bounces up 5 ms x 1 x 2 / (12 x 13) after that fires again.
+		expect(trace.edgeTime(2)).toBe(Math.round(72_000 * 51 + (360_000 * 2) / 156) + 2 + 1565 * 23);
 		// 1 ms, two cycles of latency, 1565 x 23 cycles of delay, 62609 x 23 of width.
 		expect([trace.edgeTime(0), trace.edgeTime(1) - trace.edgeTime(0)]).toEqual([72_000 + 2 + 1565 * 23, 62_609 * 23]);
 	});
@@ -113,7 +116,7 @@ describe('a plan as a system', () => {
 			0.01
 		);
 		// Half of 1 ms at 20 kHz: ten periods in each of ten milliseconds.
-		expect(prediction.updates.get('timer-h')!.count).toBe(100);
+		expect(prediction.timers.get('timer-h')!.updates.count).toBe(100);
 	});
 	test('a cascade counts its leader’s periods', () => {
 		const leader = { ...newPwmAim('l', 'l', 'timer-d', 'ch1'), rate: '1 kHz' };
@@ -121,7 +124,7 @@ describe('a plan as a system', () => {
 			planOf(leader, freshJob('follower', 'f', 'f', 'timer-h', { leader: 'l', action: 'clock', rate: '10 Hz' })),
 			1
 		);
-		expect(prediction.updates.get('timer-h')!.count).toBe(9);
+		expect(prediction.timers.get('timer-h')!.updates.count).toBe(9);
 	});
 
 	const PLACES = ['heron-32', 'plover-16', 'sprat-8'].flatMap((id) =>

@@ -1,0 +1,15 @@
+export { planSystem } from './system.js';
+export type { PlannedSystem, Variant } from './system.js';
+export type { PlannedLane, Shown } from './builder.js';
+export type { Unplanned } from './place.js';
+export { freshStimulus, stimulusKinds, stimulusProblems } from './inputs.js';
+export type { MadeInputs, RecordedLines } from './inputs.js';
+export type { Misread, ReadingKind, Readings, Replay } from './replay.js';
+export { deriveChanges } from './changes.js';
+export type { ChangeProblem, ChangedChannel, MadeChanges, MadeRow, Standing } from './changes.js';
+export { averageTables } from './averages.js';
+export type { Averaged } from './averages.js';
+export { predictScore } from './score.js';
+export type { PlanScore, ScoreStave } from './score.js';
+export { findGlitches } from './glitches.js';
+export type { Glitch } from './glitches.js';

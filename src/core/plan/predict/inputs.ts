@@ -1,0 +1,203 @@
+import { Rational, type Hertz } from '../../exact/index.js';
+import {
+	contactTimes,
+	echoTimes,
+	inputOf,
+	MOST_STIMULUS_EDGES,
+	quadratureInputs,
+	squareTimes,
+	sweptTimes,
+	type Leg,
+	type SimInput
+} from '../../sim/index.js';
+import type { LevelSource } from '../../trace/index.js';
+import type { Aim } from '../document.js';
+import { readRate, readShare, readSpan, readTime, readValue, readWhole, type Field, type FieldProblem } from '../fields.js';
+import type { Stimulus, StimulusKind } from '../running.js';
+
+/** The signals at an aim's inputs: `input`, or `a` and `b` of an encoder, in base cycles. */
+export interface MadeInputs {
+	stimulus: Stimulus;
+	lines: Partial<Record<'input' | 'a' | 'b', SimInput>>;
+	/** Fields that make no sense, by name. */
+	problems: Record<string, FieldProblem>;
+	/** There would be more edges than are made. */
+	cut: boolean;
+	/** The recorded line that is not here. */
+	missing?: string;
+}
+
+/** A recorded line of a shelf, by recording and name; undefined: not loaded. */
+export type RecordedLines = (recording: string, line: string) => (LevelSource & { readonly count: number }) | undefined;
+
+/** What an aim may be given at its inputs; none: it has no inputs. */
+export function stimulusKinds(aim: Aim): StimulusKind[] {
+	if (aim.kind === 'encoder') return ['quadrature', 'recorded'];
+	if (aim.kind === 'oneshot') return ['contact', 'square', 'recorded'];
+	if (aim.kind === 'width') return ['echo', 'square', 'recorded'];
+	return aim.kind === 'capture' ? ['sweep', 'square', 'contact', 'recorded'] : [];
+}
+
+/** A fresh stimulus of a kind that fits the aim: its whole range, its greatest speed, or a contact that bounces as the aim says. */
+export function freshStimulus(aim: Aim, kind: StimulusKind = stimulusKinds(aim)[0]): Stimulus {
+	switch (kind) {
+		case 'square':
+			return { kind, rate: aim.kind === 'capture' ? aim.highest : '50 Hz', duty: '50 %', jitter: '0', over: '2 s' };
+		case 'sweep': {
+			const [from, to] = aim.kind === 'capture' ? [aim.lowest, aim.highest] : ['10 Hz', '100 Hz'];
+			return { kind, from, to, duty: '50 %', over: '10 s' };
+		}
+		case 'contact': {
+			const bounce = aim.kind === 'oneshot' && aim.bounce.trim() !== '' ? aim.bounce : '0';
+			return { kind, first: '1 ms', every: '', times: '1', held: '50 ms', bounce, bounces: '6' };
+		}
+		case 'quadrature': {
+			const speed = aim.kind === 'encoder' ? aim.speed : '1 Hz';
+			const legs = [
+				{ id: 'leg-1', speed, over: '500 ms' },
+				{ id: 'leg-2', speed, over: '500 ms' },
+				{ id: 'leg-3', speed: `-${speed.trim()}`, over: '1 s' }
+			];
+			return { kind, legs, jitter: '0' };
+		}
+		case 'echo': {
+			const [from, to] = aim.kind === 'width' ? [aim.shortest, aim.longest] : ['1 ms', '10 ms'];
+			return { kind, every: '', from, to, over: '2 s' };
+		}
+		case 'recorded':
+			return { kind, recording: '', line: '', second: '' };
+	}
+}
+
+/** Makes the signals of a stimulus on a base clock; what cannot be read leaves its line still. */
+export function makeInputs(aim: Aim, stimulus: Stimulus, base: Hertz, recorded: RecordedLines): MadeInputs {
+	return make(aim, stimulus, base, recorded, true);
+}
+
+/** The fields of a stimulus that make no sense, by name. */
+export function stimulusProblems(aim: Aim, stimulus: Stimulus): Record<string, FieldProblem> {
+	return make(aim, stimulus, Rational.one, () => undefined, false).problems;
+}
+
+/** `edges`: false only reads the fields. */
+function make(aim: Aim, stimulus: Stimulus, base: Hertz, recorded: RecordedLines, edges: boolean): MadeInputs {
+	const made: MadeInputs = { stimulus, lines: {}, problems: {}, cut: false };
+	const take = <T>(name: string, field: Field<T>): T | undefined => {
+		if (field.ok) return field.value;
+		made.problems[name] = field.problem;
+		return undefined;
+	};
+	const scale = base.toNumber();
+	const cycles = (name: string, text: string, least: 'span' | 'time' = 'span') =>
+		take(name, least === 'time' ? readTime(text) : readSpan(text))
+			?.mul(base)
+			.toNumber();
+	const set = (times: Iterable<number>, jitter?: number) => {
+		if (!edges) return;
+		made.lines.input = inputOf(restOf(aim), times, jitter);
+		made.cut = made.lines.input.edges.length === MOST_STIMULUS_EDGES;
+	};
+	switch (stimulus.kind) {
+		case 'square': {
+			const [rate, duty] = [take('rate', readRate(stimulus.rate)), take('duty', readShare(stimulus.duty, 0))];
+			const [jitter, over] = [cycles('jitter', stimulus.jitter), cycles('over', stimulus.over, 'time')];
+			if (!rate || !duty || jitter === undefined || over === undefined) break;
+			const period = base.div(rate).toNumber();
+			set(squareTimes(period, period * duty.toNumber(), over), jitter);
+			break;
+		}
+		case 'sweep': {
+			const [from, to] = [take('from', readRate(stimulus.from)), take('to', readRate(stimulus.to))];
+			const [duty, over] = [take('duty', readShare(stimulus.duty, 0)), cycles('over', stimulus.over, 'time')];
+			if (!from || !to || !duty || over === undefined) break;
+			set(sweptTimes(from.toNumber() / scale, to.toNumber() / scale, duty.toNumber(), over));
+			break;
+		}
+		case 'contact': {
+			const [first, held] = [cycles('first', stimulus.first), cycles('held', stimulus.held, 'time')];
+			const once = stimulus.every.trim() === '';
+			const [every, bounce] = [once ? 0 : cycles('every', stimulus.every, 'time'), cycles('bounce', stimulus.bounce)];
+			const [times, bounces] = [take('times', readWhole(stimulus.times, 1)), take('bounces', readWhole(stimulus.bounces, 0))];
+			if (first === undefined || held === undefined || every === undefined || bounce === undefined) break;
+			if (times === undefined || bounces === undefined) break;
+			set(contactTimes(first, every, once ? 1 : Math.min(times, MOST_STIMULUS_EDGES), held, { bounce, bounces: Math.min(bounces, 1000) }));
+			break;
+		}
+		case 'echo': {
+			const [from, to] = [cycles('from', stimulus.from, 'time'), cycles('to', stimulus.to, 'time')];
+			const over = cycles('over', stimulus.over, 'time');
+			if (from === undefined || to === undefined || over === undefined) break;
+			const every = stimulus.every.trim() === '' ? 2 * Math.max(from, to) : cycles('every', stimulus.every, 'time');
+			if (every !== undefined) set(echoTimes(every, from, to, over));
+			break;
+		}
+		case 'quadrature': {
+			const jitter = cycles('jitter', stimulus.jitter);
+			const legs = readLegs(stimulus, aim, scale, take);
+			if (jitter === undefined || !legs || !edges) break;
+			const { a, b } = quadratureInputs(legs, jitter);
+			Object.assign(made.lines, { a, b });
+			made.cut = a.edges.length === MOST_STIMULUS_EDGES || b.edges.length === MOST_STIMULUS_EDGES;
+			break;
+		}
+		case 'recorded': {
+			const names =
+				aim.kind === 'encoder'
+					? ([
+							['a', stimulus.line],
+							['b', stimulus.second]
+						] as const)
+					: ([['input', stimulus.line]] as const);
+			for (const [role, line] of names) {
+				const source = recorded(stimulus.recording, line);
+				if (!source) made.missing = line;
+				else {
+					made.lines[role] = replayed(source, base);
+					made.cut ||= source.count > MOST_STIMULUS_EDGES;
+				}
+			}
+		}
+	}
+	return made;
+}
+
+/** The level of an input before anything comes: high where a fall is waited for. */
+function restOf(aim: Aim): 0 | 1 {
+	if (aim.kind === 'oneshot') return aim.edge === 'fall' ? 1 : 0;
+	return aim.kind === 'width' && aim.level === 'low' ? 1 : 0;
+}
+
+function readLegs(
+	{ legs }: Extract<Stimulus, { kind: 'quadrature' }>,
+	aim: Aim,
+	scale: number,
+	take: <T>(name: string, field: Field<T>) => T | undefined
+): Leg[] | undefined {
+	const perTurn = aim.kind === 'encoder' ? take('cycles', readWhole(aim.cycles, 1)) : 1;
+	const read = legs.map(({ id, speed, over }) => {
+		const value = take(`${id}.speed`, readValue(speed));
+		const rate = value && (value.dimension === 'frequency' || value.dimension === 'number') ? value.value : undefined;
+		if (value && !rate) take(`${id}.speed`, { ok: false, problem: { reason: 'wrong-dimension', expected: 'rate' } });
+		return { rate, time: take(`${id}.over`, readTime(over)) };
+	});
+	const good = read.every((leg): leg is { rate: Rational; time: Rational } => leg.rate !== undefined && leg.time !== undefined);
+	if (!good || perTurn === undefined) return undefined;
+	return read.map(({ rate, time }) => ({ speed: (rate.toNumber() * perTurn) / scale, over: time.toNumber() * scale }));
+}
+
+/** A recorded line from its beginning on; an unknown level keeps the one before. */
+function replayed(source: LevelSource & { readonly count: number }, base: Hertz): SimInput {
+	const cycle = source.unit.mul(base).toNumber();
+	const count = Math.min(source.count, MOST_STIMULUS_EDGES);
+	const start = count > 0 ? Math.min(0, source.edgeTime(0) - 1) : 0;
+	let level = source.levelAfter(0) === 1 ? 1 : 0;
+	const initial = level as 0 | 1;
+	const times: number[] = [];
+	for (let i = 0; i < count; i++) {
+		const next = source.levelAfter(i + 1);
+		if (next === 2 || next === level) continue;
+		level = next;
+		times.push((source.edgeTime(i) - start) * cycle);
+	}
+	return inputOf(initial, times);
+}
