@@ -5,10 +5,10 @@ import {
 	findGlitches,
 	planSystem,
 	predictScore,
+	topOf,
 	type Aim,
 	type PlannedLane,
 	type PlannedSystem,
-	type Plan,
 	type Replay,
 	type Shown
 } from '../core/plan/index.js';
@@ -29,6 +29,9 @@ let current = 0;
 const worker: PredictWorker = {
 	async predict(plan, lines, seconds, onProgress) {
 		const mine = ++current;
+		// What was asked meanwhile makes this one needless.
+		await new Promise((done) => setTimeout(done));
+		if (mine !== current) throw new Error('superseded');
 		const recorded = await traces(lines);
 		const derivation = derivePlan(plan);
 		const planned = planSystem(derivation, (recording, line) => recorded.get(`${recording} ${line}`));
@@ -46,7 +49,7 @@ const worker: PredictWorker = {
 			unit: planned.unit.toString(),
 			reached,
 			done,
-			lanes: [...planned.lanes.flatMap((lane) => laneOf(lane, prediction, plan) ?? []), ...both.lanes],
+			lanes: [...planned.lanes.flatMap((lane) => laneOf(lane, prediction, planned.system) ?? []), ...both.lanes],
 			unplanned: planned.unplanned,
 			replays: planned.replays.map(wireReplay),
 			fired: firedBy(planned, prediction, plan.aims, reached),
@@ -93,35 +96,40 @@ function endOf({ changes, unit }: PlannedSystem): number {
 	return Math.round((last + AFTER_SECONDS) / unit.toNumber());
 }
 
-function laneOf(lane: PlannedLane, prediction: Prediction, plan: Plan): WireLane | undefined {
-	const drawn = draw(lane.shows, prediction, plan);
+function laneOf(lane: PlannedLane, prediction: Prediction, system: SimSystem): WireLane | undefined {
+	const drawn = draw(lane.shows, prediction, system);
 	return drawn && { aim: lane.aim, role: lane.role, detail: lane.detail, drawn };
 }
 
-function draw(shows: Shown, { outputs, timers }: Prediction, plan: Plan): WireDrawn | undefined {
+function draw(shows: Shown, { outputs, timers: stories }: Prediction, { timers }: SimSystem): WireDrawn | undefined {
 	const level = (trace: StretchedTrace | undefined): WireDrawn | undefined => trace && { kind: 'level', columns: trace.columns };
 	switch (shows.kind) {
 		case 'pin':
 			return level(outputs.get(shows.output));
 		case 'reference':
-			return level(timers.get(shows.timer)?.references.get(shows.channel));
+			return level(stories.get(shows.timer)?.references.get(shows.channel));
 		case 'level':
 			return level(shows.trace);
 		case 'value':
 			return { kind: 'value', columns: shows.trace.columns, lines: [], top: shows.trace.top, unit: shows.unit };
 		case 'counter': {
-			const story = timers.get(shows.timer);
+			const story = stories.get(shows.timer);
 			if (!story) return undefined;
 			const lines = shows.registers.flatMap((name) => {
 				const register = story.registers.get(name);
-				return register ? [{ name, columns: register.columns }] : [];
+				return register ? [{ name, columns: register.columns, top: register.top }] : [];
 			});
-			const width = plan.part.timers.find(({ id }) => id === shows.timer)?.width ?? 16;
-			const top = Math.max(story.counter.top, ...[...story.registers.values()].map((one) => one.top));
-			return { kind: 'value', columns: story.counter.columns, lines, top: Math.min(2 ** width - 1, Math.max(1, top)), unit: '' };
+			const top = Math.max(
+				topOf(
+					timers.find(({ id }) => id === shows.timer)!,
+					story.counter
+				),
+				...lines.map((line) => line.top)
+			);
+			return { kind: 'value', columns: story.counter.columns, lines, top, unit: '' };
 		}
 		case 'events': {
-			const story = shows.timer === undefined ? undefined : timers.get(shows.timer);
+			const story = shows.timer === undefined ? undefined : stories.get(shows.timer);
 			const sets: { mark: EventMark; columns: StretchedTrace['columns'] }[] = [];
 			const add = (mark: EventMark, trace: StretchedTrace | undefined) =>
 				trace && trace.count > 0 && sets.push({ mark, columns: trace.columns });

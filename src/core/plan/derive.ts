@@ -114,9 +114,12 @@ export interface PlanDerivation {
 
 /**
  * Derives every aim of the plan, followers after the others. The first aim on a timer that can be derived decides its
- * prescale and reload; one that cannot share stands alone. Never throws on a valid plan.
+ * prescale and reload; one that cannot share stands alone. Never throws on a valid plan. `before`: a derivation that is
+ * taken over when nothing of what it hangs on has changed since.
  */
-export function derivePlan(plan: Plan): PlanDerivation {
+export function derivePlan(plan: Plan, before?: PlanDerivation): PlanDerivation {
+	if (before && before.plan.aims === plan.aims && before.plan.clock === plan.clock && before.plan.part === plan.part)
+		return { ...before, plan };
 	const clocks = planClocks(plan);
 	const first = new Map<string, Aim>();
 	const uses = new Map<string, TimerUse>();

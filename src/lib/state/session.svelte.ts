@@ -46,7 +46,8 @@ export class PlanSession {
 	history = $state.raw<History>(NO_HISTORY);
 	/** The finding that the findings line stands at. */
 	findingAt = $state(-1);
-	readonly derivation: PlanDerivation = $derived(derivePlan(this.plan));
+	private derived: PlanDerivation | undefined = undefined;
+	readonly derivation: PlanDerivation = $derived((this.derived = derivePlan(this.plan, this.derived)));
 	/** What a simulation found of this plan; it follows when the plan rests. */
 	foreseen = $state.raw<Finding[]>([]);
 	readonly findings: Finding[] = $derived([...checkPlan(this.derivation), ...this.foreseen]);

@@ -69,7 +69,12 @@
 		});
 	}
 
-	$effect(() => prediction.ask(session.plan, shelf));
+	$effect(() => {
+		const { plan } = session;
+		void shelf.list;
+		// What is predicted must not ask for the next prediction.
+		untrack(() => prediction.ask(plan, shelf));
+	});
 	onDestroy(() => prediction.close());
 	// A finding's address leads to its list of writes.
 	$effect(() => {

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
+	import type { Chart } from 'chart.js';
 	import type { JobChart, Take } from '../../core/plan/index.js';
 	import { saveFile, fileName } from '../state/export.js';
 	import { theme } from '../state/theme.svelte.js';
@@ -57,15 +59,30 @@
 		return decade(value) === '' ? '' : String(Number(value.toPrecision(1)));
 	}
 
+	/** Curves alone are only given new points; a chart with more in it is made anew. */
+	const bare = $derived(!shown.takes && shown.wanted === undefined && !shown.range ? `${shown.code} ${shown.series.length}` : undefined);
+	let live: { chart: Chart; key: string | undefined } | undefined;
+	const pointsOf = (points: [number, number][]) => points.map(([x, y]) => ({ x, y }));
+
+	$effect(() => {
+		const { series } = shown;
+		if (live === undefined || live.key === undefined || live.key !== bare) return;
+		live.chart.data.datasets.forEach((set, i) => (set.data = pointsOf(series[i].points)));
+		live.chart.update('none');
+	});
+
 	$effect(() => {
 		void theme.dark;
-		const { series, range, code, wanted, takes, chosen } = shown;
+		const key = bare;
+		const { series, range, code, wanted, takes, chosen } = key === undefined ? shown : untrack(() => shown);
 		const taken = onTake;
 		const { x, log } = says;
 		const y = valueTitle;
 		let ended = false;
 		let destroy: (() => void) | undefined;
-		void import('chart.js/auto').then(({ default: Chart }) => {
+		// Each chart in a task of its own: several at once would hold the page up.
+		const rest = () => new Promise((done) => setTimeout(done));
+		void Promise.all([import('chart.js/auto'), rest()]).then(([{ default: Chart }]) => {
 			if (ended) return;
 			const style = getComputedStyle(canvas);
 			const ink = (variable: string) => style.getPropertyValue(variable).trim();
@@ -86,7 +103,7 @@
 				data: {
 					datasets: series.map((one, i) => ({
 						label: labelOf(one),
-						data: one.points.map(([at, value]) => ({ x: at, y: value })),
+						data: pointsOf(one.points),
 						borderColor: ink(INKS[i % INKS.length]),
 						borderDash: DASHES[i % DASHES.length],
 						borderWidth: 1.8,
@@ -144,7 +161,11 @@
 					plugins: { legend: { display: series.length > 1, labels: { color: ink('--color-ink'), boxHeight: 1, font } } }
 				}
 			});
-			destroy = () => chart.destroy();
+			live = { chart, key };
+			destroy = () => {
+				live = undefined;
+				chart.destroy();
+			};
 		});
 		return () => {
 			ended = true;

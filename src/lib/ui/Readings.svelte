@@ -15,13 +15,15 @@
 	}
 	let { prediction, aim, onShow }: Props = $props();
 
-	const SHOWN = 300;
+	/** Rows at first; a press shows as many more. */
+	const PAGE = 40;
+	let most = $state(PAGE);
 	const replay = $derived(prediction.replays.find((one) => one.aim === aim.id));
 	const fired = $derived(prediction.fired.find((one) => one.aim === aim.id));
 	const rate = $derived(prediction.unit.inverse());
 	const wrong = $derived(replay ? replay.wrong.flatMap((why, i) => (why === '' ? [] : [i])) : []);
 	let only = $state(false);
-	const shown = $derived(replay ? (only ? wrong : Array.from(replay.at.keys())).slice(0, SHOWN) : []);
+	const shown = $derived(replay ? (only ? wrong : Array.from(replay.at.keys())).slice(0, most) : []);
 	const kinds = $derived([...new Set(wrong.map((i) => replay!.wrong[i]))] as Misread[]);
 
 	function save() {
@@ -88,7 +90,11 @@
 					{/each}
 				</tbody>
 			</table>
-			{#if shown.length === SHOWN}<p class="text-xs text-soft">The first {SHOWN}; the CSV has all of them.</p>{/if}
+			{#if shown.length === most}
+				<button type="button" class="py-0.5 text-xs text-accent underline" onclick={() => (most += PAGE)}
+					>more; the CSV has all of them</button
+				>
+			{/if}
 		</div>
 	{:else}
 		<p class="text-[13px] text-soft">Nothing is read: the aim is not derived yet, or nothing comes to its input.</p>

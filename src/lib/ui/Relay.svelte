@@ -310,22 +310,24 @@
 						<tbody class="[&_td]:px-2 [&_td]:py-0.5 [&_tr]:border-b">
 							{#each arrows as arrow (arrow.follower.id)}
 								<tr>
-									<td
-										><a class="font-semibold hover:text-accent hover:underline" href="/plan/{session.id}/aims#{arrow.follower.id}"
+									<td class="w-full">
+										<a class="font-semibold hover:text-accent hover:underline" href="/plan/{session.id}/aims#{arrow.follower.id}"
 											>{arrow.follower.name}</a
-										></td
-									>
-									<td class="text-soft">{nameOf(arrow.from)} {arrow.source} → {nameOf(arrow.to)}</td>
-									<td class="text-right"
-										>{#if figure(arrow, 'lag-degrees')}<Num value={figure(arrow, 'lag-degrees')!} unit="deg" digits={6} />{:else}{arrow
-												.follower.action}{/if}</td
-									>
-									<td class="text-right text-soft" title="What the latency would make of it if the leader's compare were not set early"
-										>{#if uncompensated(arrow)}uncompensated <Num value={uncompensated(arrow)!} unit="deg" digits={6} />{/if}</td
-									>
-									<td class="text-right"
-										>{#if figure(arrow, 'lag-off')}off <Num value={figure(arrow, 'lag-off')!} unit="s" digits={4} sign />{/if}</td
-									>
+										>
+										<span class="block text-[11.5px] text-soft">{nameOf(arrow.from)} {arrow.source} → {nameOf(arrow.to)}</span>
+									</td>
+									<td class="text-right whitespace-nowrap">
+										{#if figure(arrow, 'lag-degrees')}<b><Num value={figure(arrow, 'lag-degrees')!} unit="deg" digits={6} /></b
+											>{:else}{arrow.follower.action}{/if}
+										{#if figure(arrow, 'lag-off')}, off <Num value={figure(arrow, 'lag-off')!} unit="s" digits={4} sign />{/if}
+										{#if uncompensated(arrow)}
+											<span
+												class="block text-[11.5px] text-soft"
+												title="What the latency would make of it if the leader’s compare were not set early by it"
+												>not compensated <Num value={uncompensated(arrow)!} unit="deg" digits={6} /></span
+											>
+										{/if}
+									</td>
 								</tr>
 							{/each}
 						</tbody>

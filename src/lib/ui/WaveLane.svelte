@@ -1,6 +1,19 @@
+<script lang="ts" module>
+	import { readInks, type Inks } from '../wave/index.js';
+
+	/** The inks of a theme are the same for all lanes: they are read from the page once. */
+	const known = new Map<boolean, Inks>();
+
+	function inksOf(element: Element, dark: boolean): Inks {
+		const inks = known.get(dark) ?? readInks(element);
+		known.set(dark, inks);
+		return inks;
+	}
+</script>
+
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { columnWorkspace, hatch, readInks, type Columns, type Pen, type Surface } from '../wave/index.js';
+	import { columnWorkspace, hatch, type Columns, type Pen, type Surface } from '../wave/index.js';
 	import type { BenchView } from '../state/view.svelte.js';
 	import { theme } from '../state/theme.svelte.js';
 
@@ -31,16 +44,28 @@
 		return () => cancelAnimationFrame(frame);
 	});
 
-	function draw({ viewport, height: tall, paint: painter }: { viewport: BenchView['viewport']; height: number; paint: Props['paint'] }) {
+	interface Now {
+		viewport: BenchView['viewport'];
+		height: number;
+		paint: Props['paint'];
+		dark: boolean;
+	}
+
+	function draw({ viewport, height: tall, paint: painter, dark }: Now) {
 		const { columns } = viewport;
 		if (columns < 2 || tall < 16) return;
 		const ratio = devicePixelRatio;
-		canvas.width = columns * ratio;
-		canvas.height = tall * ratio;
 		const context = canvas.getContext('2d')!;
+		const [wide, high] = [Math.round(columns * ratio), Math.round(tall * ratio)];
+		// A canvas of another size is a new one: that costs more than to wipe it.
+		if (canvas.width !== wide || canvas.height !== high) [canvas.width, canvas.height] = [wide, high];
+		else {
+			context.resetTransform();
+			context.clearRect(0, 0, wide, high);
+		}
 		context.scale(ratio, ratio);
 		if (workspace.entry.length < columns) workspace = columnWorkspace(columns);
-		const inks = readInks(canvas);
+		const inks = inksOf(canvas, dark);
 		painter(context, {
 			viewport,
 			height: tall,

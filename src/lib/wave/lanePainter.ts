@@ -83,7 +83,7 @@ export function paintPin(pen: Pen, trace: LevelSource, glitches: readonly [numbe
 /** A counter as its ramp, with registers as dashed lines across it. */
 export function paintValue(
 	pen: Pen,
-	{ trace, lines, top }: { trace: ValueTrace; lines: readonly { name: string; trace: ValueTrace }[]; top: number },
+	{ trace, lines, top, unit }: { trace: ValueTrace; lines: readonly { name: string; trace: ValueTrace }[]; top: number; unit: string },
 	surface: Surface
 ): void {
 	const { viewport, inks, height } = surface;
@@ -92,9 +92,12 @@ export function paintValue(
 	const y = (value: number) => low - (value / Math.max(1, top)) * (low - high);
 	const scene = valueScene(trace, unitPs, viewport);
 	if (scene.kind === 'spans') {
-		pen.fillStyle = surface.plan;
 		scene.least.forEach((least, column) => {
-			if (!Number.isNaN(least)) pen.fillRect(column, y(scene.most[column]), 1, Math.max(1, y(least) - y(scene.most[column])));
+			if (Number.isNaN(least)) return;
+			const tall = y(least) - y(scene.most[column]);
+			// A thin line keeps its ink, a band its hatch.
+			pen.fillStyle = tall < 4 ? inks.plan : surface.plan;
+			pen.fillRect(column, y(scene.most[column]) - (tall < 4 ? 0.7 : 0), 1, Math.max(1.4, tall));
 		});
 	} else if (scene.corners.length > 0) {
 		const { corners } = scene;
@@ -113,6 +116,11 @@ export function paintValue(
 		pen.strokeStyle = inks.plan;
 		pen.lineWidth = 1.3;
 		pen.stroke();
+	}
+	if (unit !== '') {
+		pen.fillStyle = inks.soft;
+		pen.font = '10px monospace';
+		pen.fillText(`${top} ${unit}`, 4 + Math.max(0, -viewport.start / viewport.perColumn), 10);
 	}
 	lines.forEach(({ name, trace: register }, i) => {
 		const found = valueScene(register, unitPs, viewport);

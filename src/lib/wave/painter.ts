@@ -30,8 +30,20 @@ export function readInks(element: Element): Inks {
 	};
 }
 
+/** Hatches made before, by colour and ratio: any context can paint with them. */
+const made = new Map<string, CanvasPattern>();
+
 /** The hatch of everything planned: slanting strokes in the accent's colour. */
 export function hatch(context: CanvasRenderingContext2D, colour: string, ratio: number): CanvasPattern | string {
+	const key = `${colour} ${ratio}`;
+	const known = made.get(key);
+	if (known) return known;
+	const pattern = makeHatch(context, colour, ratio);
+	if (pattern) made.set(key, pattern);
+	return pattern ?? colour;
+}
+
+function makeHatch(context: CanvasRenderingContext2D, colour: string, ratio: number): CanvasPattern | null {
 	const size = Math.round(7 * ratio);
 	const tile = document.createElement('canvas');
 	tile.width = tile.height = size;
@@ -47,7 +59,7 @@ export function hatch(context: CanvasRenderingContext2D, colour: string, ratio: 
 	pen.stroke();
 	const pattern = context.createPattern(tile, 'repeat');
 	pattern?.setTransform(new DOMMatrix().scale(1 / ratio));
-	return pattern ?? colour;
+	return pattern;
 }
 
 /** Planned: a hatched ribbon from the low line up to where the level is high, with a thin outline. */
@@ -58,6 +70,11 @@ export function paintPlanned(context: Pen, items: readonly DrawItem[], band: Ban
 		if (item.kind === 'flat' && item.level !== 1) continue;
 		context.fillRect(from, band.high, to - from, band.low - band.high);
 	}
+	// Many edges a column are at least as dark as one.
+	context.fillStyle = outline;
+	context.globalAlpha = 0.3;
+	for (const item of items) if (item.kind === 'busy') context.fillRect(item.from, band.high, item.to - item.from, band.low - band.high);
+	context.globalAlpha = 1;
 	context.strokeStyle = outline;
 	context.lineWidth = 1;
 	context.beginPath();

@@ -9,7 +9,7 @@ export type ValueScene =
 	| { kind: 'spans'; least: Float64Array; most: Float64Array };
 
 /** Points a column of which each is looked at; more are sampled. */
-const SAMPLES = 12;
+const SAMPLES = 4;
 /** Columns of a count from which on its single steps are drawn. */
 const STAIRS = 4;
 

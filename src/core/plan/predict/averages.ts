@@ -21,7 +21,7 @@ export interface Averaged {
 	after: Spectrum;
 }
 
-const SAMPLES = 720;
+const SAMPLES = 400;
 const MOST_TERMS = 3_000_000;
 const MOST_HARMONICS = 600;
 

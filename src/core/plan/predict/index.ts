@@ -9,7 +9,7 @@ export { deriveChanges } from './changes.js';
 export type { ChangeProblem, ChangedChannel, MadeChanges, MadeRow, Standing } from './changes.js';
 export { averageTables } from './averages.js';
 export type { Averaged } from './averages.js';
-export { predictScore } from './score.js';
+export { predictScore, topOf } from './score.js';
 export type { PlanScore, ScoreStave } from './score.js';
 export { findGlitches } from './glitches.js';
 export type { Glitch } from './glitches.js';

@@ -44,12 +44,19 @@ export function predictScore(derivation: PlanDerivation): PlanScore {
 		return {
 			timer: timer.id,
 			reload: timer.reload,
-			top: Math.max(1, timer.reload, Math.min(counter.top, 2 ** timer.width - 1)),
+			top: topOf(timer, counter),
 			counter,
 			compares: timer.channels.map(({ id, compare, output }) => ({ channel: id, value: compare, lead: output.model === 'none' }))
 		};
 	});
 	return { unit, seconds: cycles * unit.toNumber(), whole, staves };
+}
+
+/** The greatest value that a timer's counter is drawn up to: its whole width where no reload ends it. */
+export function topOf({ mode, reload, width }: SimTimer, counter: ValueTrace): number {
+	const whole = 2 ** width - 1;
+	if (mode !== 'up' && mode !== 'down' && mode !== 'updown') return whole;
+	return Math.max(1, reload, Math.min(counter.top, whole));
 }
 
 /** Base cycles from one beginning of the count to the next. */
