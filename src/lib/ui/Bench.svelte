@@ -228,14 +228,23 @@
 			<div class="col-span-2 min-h-0 overflow-x-hidden overflow-y-auto">
 				{#if lanes.length === 0 && (prediction.lanes.length === 0 || shelf.list.length > 0) && !prediction.running}
 					<div class="mx-auto mt-16 max-w-md text-center">
-						<p class="font-serif text-lg">Nothing is held against the plan yet.</p>
-						<p class="mt-1 text-soft">
-							{shelf.list.length === 0
-								? 'Drop a recording anywhere here, then say which line shows which aim.'
-								: 'Say on the left which recorded line shows which aim.'}
-						</p>
-						{#if shelf.list.length === 0}<button type="button" class="mt-4 btn-main" onclick={() => panel.browse()}>Add a recording</button
-							>{/if}
+						{#if session.plan.aims.length === 0}
+							<p class="font-serif text-lg">Nothing is planned yet.</p>
+							<p class="mt-1 text-soft">
+								Every pin of an aim is drawn here as the timers will drive it, and recordings are held against it.
+							</p>
+							<a class="mt-4 inline-block btn-main" href="/plan/{session.id}/aims">Add an aim</a>
+						{:else}
+							<p class="font-serif text-lg">Nothing is held against the plan yet.</p>
+							<p class="mt-1 text-soft">
+								{shelf.list.length === 0
+									? 'Drop a recording anywhere here, then say which line shows which aim.'
+									: 'Say on the left which recorded line shows which aim.'}
+							</p>
+							{#if shelf.list.length === 0}<button type="button" class="mt-4 btn-main" onclick={() => panel.browse()}
+									>Add a recording</button
+								>{/if}
+						{/if}
 					</div>
 				{/if}
 				<div class="grid grid-cols-[10.5rem_minmax(0,1fr)]">

@@ -6,7 +6,7 @@
 	import { provideOpenPlan } from '../state/context.js';
 	import { RecordingShelf, type Recording } from '../state/recordings.svelte.js';
 	import type { LoadedPlan } from '../../core/plan/index.js';
-	import { Foresight } from '../state/foresight.svelte.js';
+	import { Foresight } from '../state/foresight.js';
 	import { PlanSession } from '../state/session.svelte.js';
 	import FindingsLine from './FindingsLine.svelte';
 	import Frame from './Frame.svelte';

@@ -1,19 +1,7 @@
-<script lang="ts" module>
-	import { readInks, type Inks } from '../wave/index.js';
-
-	/** The inks of a theme are the same for all lanes: they are read from the page once. */
-	const known = new Map<boolean, Inks>();
-
-	function inksOf(element: Element, dark: boolean): Inks {
-		const inks = known.get(dark) ?? readInks(element);
-		known.set(dark, inks);
-		return inks;
-	}
-</script>
-
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { columnWorkspace, hatch, type Columns, type Pen, type Surface } from '../wave/index.js';
+	import { inksOf } from '../state/inks.js';
 	import type { BenchView } from '../state/view.svelte.js';
 	import { theme } from '../state/theme.svelte.js';
 

@@ -37,9 +37,13 @@ export function glitchFindings(plan: Plan, outcomes: readonly WireOutcome[], uni
 	return outcomes.flatMap(({ list, whatIf, glitches }) => {
 		const timer = plan.changes.find(({ id }) => id === list)?.timer;
 		if (whatIf || timer === undefined) return [];
-		const groups = Object.values(Object.groupBy(glitches, ({ aim, row }) => `${aim} ${row}`)) as Glitch[][];
+		const groups = new Map<string, Glitch[]>();
+		for (const glitch of glitches) {
+			const key = `${glitch.aim} ${glitch.row}`;
+			groups.set(key, [...(groups.get(key) ?? []), glitch]);
+		}
 		const seconds = (cycles: number) => Rational.int(cycles).mul(unit);
-		return groups.map((group): Finding => {
+		return [...groups.values()].map((group): Finding => {
 			const [{ row, at, period, on, after }] = group;
 			return {
 				code: 'glitch',
