@@ -1,5 +1,6 @@
 import { Rational } from '../src/core/exact/index.js';
 import { EdgeRecorder, Predictor, Simulation, type SimChannel, type SimSystem, type SimTimer } from '../src/core/sim/index.js';
+import type { StretchedTrace } from '../src/core/trace/index.js';
 import type { Report } from './report.js';
 
 const BASE = 72_000_000;
@@ -80,12 +81,39 @@ function materialise(system: SimSystem, seconds: number): { edges: number; ms: n
 	return { edges, ms: performance.now() - start, bytes };
 }
 
+/** Two pins reset at uneven times, so that nothing is steady; everything that is kept of them, in bytes an edge. */
+function storyBytes(): number {
+	let time = 0;
+	const edges = Array.from({ length: 20_000 }, (_, i) => (time += 4000 + ((i * 7919) % 1000)));
+	const reset = { from: { input: 'i', edge: 'rise' as const }, action: 'reset' as const, latency: 0 };
+	const predictor = new Predictor(
+		{
+			timers: [timer('t', 3599, [channel('a', 1260), channel('b', 900)], { trigger: reset })],
+			inputs: { i: { initial: 0, edges } },
+			writes: []
+		},
+		UNIT
+	);
+	predictor.runTo(time);
+	const { outputs, timers } = predictor.prediction();
+	const traces = new Set<StretchedTrace>(outputs.values());
+	let bytes = 0;
+	for (const { updates, writes, effects, matches, references, counter, captures, registers } of timers.values()) {
+		for (const trace of [updates, writes, effects, ...matches.values(), ...references.values()]) traces.add(trace);
+		for (const { columns } of [counter, captures, ...registers.values()])
+			bytes += columns.points.times.byteLength + columns.kindOf.byteLength;
+	}
+	for (const { columns } of traces) bytes += columns.times.byteLength;
+	return bytes / [...outputs.values()].reduce((sum, { count }) => sum + count, 0);
+}
+
 /** Edges a second, with steady stretches and without; any window of an hour; bytes an edge. */
 export function benchSim(report: Report): void {
 	materialise(pwm, 1);
 	const steady = materialise(pwm, 250);
 	report('sim_pwm_edges', steady.edges / steady.ms / 1000, 'M/s');
 	report('sim_edge_bytes', steady.bytes / steady.edges, 'bytes');
+	report('sim_story_bytes', storyBytes(), 'bytes');
 	materialise(mixed(), 1);
 	const linked = materialise(mixed(), 20);
 	report('sim_mixed_edges', linked.edges / linked.ms / 1000, 'M/s');

@@ -65,7 +65,7 @@ describe('plans', () => {
 	test.each<[string, string, unknown, number, string]>([
 		['no JSON', '/api/plans', '{', 400, 'no JSON'],
 		['neither a name nor a document', '/api/plans', {}, 400, ''],
-		['a document of a newer version', '/api/plans', { document: { ...example(), version: 99 } }, 422, 'newer than the 4'],
+		['a document of a newer version', '/api/plans', { document: { ...example(), version: 99 } }, 422, 'newer than the 5'],
 		['a document with wrong aims', '/api/plans', { document: { ...example(), aims: [{}] } }, 422, 'aims.0'],
 		[
 			'steps of an unknown plan',

@@ -44,7 +44,7 @@ describe('the predicted plan', () => {
 		// Three heaters, two of the motor, the coil, three of the encoder, two of the shutter, two of the wind, three lines, a tick.
 		expect((await planned()).length).toBe(17);
 		const text = await page.text('main');
-		for (const word of ['dew heater C', 'complementary', 'strobe right', 'trigger', 'input B', 'captures']) expect(text).toContain(word);
+		for (const word of ['dew heater C', 'complementary', 'strobe right', 'trigger', 'input B', '○ capture']) expect(text).toContain(word);
 	});
 	test('an aim unfolds into its counter and events, and stays so after a reload', async () => {
 		await page.pressField('Unfold dome motor');
@@ -71,7 +71,7 @@ describe('the predicted plan', () => {
 		// Eight periods of 60000 ticks are in view.
 		await page.until('[data-testid=ruler]', /0 100 000 200 000/);
 		await page.until('[data-testid=cursors]', /ticks/);
-		await page.choose('Ruler', 'in time');
+		await page.choose('Ruler', 'ruler in time');
 	});
 	test('groups by timer, folds a group, and moves an aim by keys', async () => {
 		await page.choose('Group planned lanes', 'by timer');

@@ -167,7 +167,7 @@ describe('the bench', () => {
 		await (await page.all('[data-testid=lane-label]'))[0].click();
 		await page.until('[data-testid=outcome]', 'Outside');
 		await page.until('[data-testid=suspects]', 'The prescaler’s register holds the ratio, not one less');
-		await page.press('pin');
+		await (await page.find('[data-testid=suspects] button[aria-pressed]')).click();
 		await page.until('main', 'What if:');
 		await page.press('unpin');
 	});

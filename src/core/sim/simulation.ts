@@ -3,7 +3,7 @@ import { COMPARE, EVENT_MATCH, EVENT_START, EVENT_UPDATE, PRESCALE, RELOAD, REPE
 import { Machine } from './machine.js';
 import type { SimSink } from './recorder.js';
 import { lagAt, lagPlace } from './lag.js';
-import type { SimLevel, SimSequence, SimSource, SimSystem, SimTimer } from './system.js';
+import type { SimChannel, SimLevel, SimSequence, SimSource, SimSystem, SimTimer } from './system.js';
 
 /** Who hears a timer's event, and how a level is looked at. */
 interface Listener {
@@ -186,7 +186,7 @@ export class Simulation implements Host {
 	}
 
 	reference(timer: number, channel: number, time: number, level: SimLevel): void {
-		this.sink.reference?.(timer, channel, time, level);
+		if (isApart(this.system.timers[timer].channels[channel])) this.sink.reference?.(timer, channel, time, level);
 		if (!this.ready) return;
 		for (const listener of this.levels[timer]) if (listener.channel === channel) this.look(listener, time);
 	}
@@ -340,6 +340,11 @@ export class Simulation implements Host {
 		const order = feedersFirst(this.system.timers, heard, () => undefined);
 		return order.map((timer) => this.machines[this.system.timers.indexOf(timer)]);
 	}
+}
+
+/** Does the pin differ from the reference: by dead time or by polarity? */
+export function isApart({ dead, inverted }: SimChannel): boolean {
+	return dead !== undefined || inverted;
 }
 
 function namesOf(timer: SimTimer): string[] {

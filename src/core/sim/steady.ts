@@ -1,6 +1,6 @@
 import type { Seconds } from '../exact/index.js';
 import type { StretchedTrace } from '../trace/index.js';
-import { Simulation } from './simulation.js';
+import { isApart, Simulation } from './simulation.js';
 import { StretchRecorder, type TimerStory } from './stretches.js';
 import type { SimSource, SimSystem, SimTimer } from './system.js';
 
@@ -25,6 +25,8 @@ class Group {
 	private seen = new Map<string, { now: number; updates: number[] }>();
 	private counted = 0;
 	private outside = -1;
+	/** When it was last looked for a state that comes again. */
+	private looked = 0;
 
 	constructor(readonly system: SimSystem) {
 		this.simulation = new Simulation(system, this.recorder);
@@ -51,6 +53,10 @@ class Group {
 		// What came from outside meanwhile is no part of a period.
 		if (outside !== this.outside) seen.clear();
 		this.outside = outside;
+		// A period is no shorter than the stretch since the last update: where something comes before that, none fits in.
+		const last = now - this.looked;
+		this.looked = now;
+		if (outside - now < last) return;
 		if (seen.size >= MOST_STATES) return;
 		const state = simulation.state();
 		const before = seen.get(state);
@@ -104,14 +110,17 @@ export class Predictor {
 		for (const { simulation, recorder, system } of this.groups) {
 			simulation.names.forEach((name, i) => outputs.set(name, recorder.trace(i, unit)));
 			system.timers.forEach(({ id, channels }, i) => {
-				timers.set(
-					id,
-					recorder.story(
-						i,
-						channels.map((channel) => channel.id),
-						unit
-					)
+				const story = recorder.story(
+					i,
+					channels.map((channel) => channel.id),
+					unit
 				);
+				// Where nothing lies between the reference and the pin, the pin tells it.
+				for (const channel of channels) {
+					const pin = outputs.get(`${id}.${channel.id}`);
+					if (pin && !isApart(channel)) story.references.set(channel.id, pin);
+				}
+				timers.set(id, story);
 				final.set(id, simulation.valueOf(i));
 			});
 		}

@@ -2,6 +2,7 @@ import type { QuantityVerdict, Suspect, Verdict } from '../../core/check/index.j
 import type { Note } from '../../core/formats/index.js';
 import { Rational } from '../../core/exact/index.js';
 import type { Misread } from '../../core/plan/index.js';
+import type { EventMark } from '../../workers/predict.js';
 import { decimal, hundred, ppm, signed } from './numbers.js';
 
 /** From a tenth off on, a rate is better said as a share of the planned one. */
@@ -103,6 +104,20 @@ const ROLES: Record<string, string> = {
 	count: 'count',
 	reference: 'before dead time'
 };
+
+const SIGNS: Record<EventMark, string> = {
+	update: '▲ update',
+	match: '◆ match',
+	capture: '○ capture',
+	interrupt: '▌interrupt',
+	write: '▽ write',
+	effect: '▼ acts'
+};
+
+/** The signs of an events lane, with what they stand for. */
+export function signsText(marks: readonly EventMark[]): string {
+	return marks.map((mark) => SIGNS[mark]).join(' ');
+}
 
 /** What a planned lane shows of its aim. */
 export function roleText(role: string, outcome: 'buffered' | 'immediate' | undefined, whatIf: boolean | undefined): string {

@@ -5,4 +5,4 @@ export { findingText, findingPlace, linkName } from './findings.js';
 export { sharedText } from './sharing.js';
 export { figureName, formulaText } from './jobs.js';
 export { profileKey, profilePlace, outputText } from './part.js';
-export { OUTCOME, verdictText, suspectText, noteText, misreadText, roleText } from './bench.js';
+export { OUTCOME, verdictText, suspectText, noteText, misreadText, roleText, signsText } from './bench.js';

@@ -38,6 +38,7 @@
 	let layout = $state.raw<Layout>(loadLayout(session.id));
 	let row = $state.raw<PlannedRow>();
 	let jump = $state<JumpKind>('edge');
+	const timers = $derived(session.plan.part.timers.filter(({ id }) => session.plan.aims.some(({ timer }) => timer === id)));
 	/** The timer in whose ticks the ruler is; empty: in time. */
 	let rulerTimer = $state('');
 	let panel: RecordingsPanel;
@@ -173,15 +174,22 @@
 		chosen = id;
 		replaceState(`#${id}`, {});
 		await tick();
+		reveal(id);
+	}
+
+	/** Scrolls as little as brings a lane, or all lanes of an aim, into sight. */
+	function reveal(id: string) {
 		document.getElementById(`lane-${id}`)?.scrollIntoView({ block: 'nearest' });
+		const own = [...document.querySelectorAll('[data-aim]')].filter((label) => `aim-${(label as HTMLElement).dataset.aim}` === id);
+		for (const label of [own.at(-1), own[0]]) label?.scrollIntoView({ block: 'nearest' });
 	}
 
 	// The lanes of the aim that an address names come into sight once they are there.
 	let sought = $state(page.url.hash.slice(1));
 	$effect(() => {
 		if (!sought || rows.length === 0) return;
-		const id = `lane-aim-${aim?.id}`;
-		void tick().then(() => document.getElementById(id)?.scrollIntoView({ block: 'center' }));
+		const id = `aim-${aim?.id}`;
+		void tick().then(() => reveal(id));
 		sought = '';
 	});
 
@@ -200,29 +208,18 @@
 		<RecordingsPanel bind:this={panel} {session} {shelf} onMapped={(id) => void choose(id)} />
 	</aside>
 	<div class="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[2.4rem_minmax(0,1fr)_auto]">
-		<BenchTools
-			{session}
-			{view}
-			{lanes}
-			{current}
-			{rows}
-			{rhythm}
-			{names}
-			reached={prediction.reached}
-			bind:between
-			bind:jump
-			bind:rulerTimer
-			{onJump}
-		/>
+		<BenchTools {session} {view} {lanes} {current} {rows} {rhythm} {names} reached={prediction.reached} bind:between bind:jump {onJump} />
 		<div class="relative grid min-h-0 min-w-0 grid-cols-[10.5rem_minmax(0,1fr)] grid-rows-[1.5rem_minmax(0,1fr)]">
-			<div class="flex items-center gap-2.5 border-r border-b px-3 text-[11px] text-soft">
-				<span class="inline-flex items-center gap-1"
-					><i
-						class="inline-block h-2.5 w-4 border border-accent bg-[repeating-linear-gradient(135deg,var(--color-accent)_0_1px,transparent_1px_4px)]"
-					></i>plan</span
+			<div class="flex items-center border-r border-b px-1.5">
+				<select
+					class="w-full border-0 bg-transparent py-0 pr-6 pl-1.5 text-[11px] text-soft"
+					aria-label="Ruler"
+					title="What the ruler is in"
+					bind:value={rulerTimer}
 				>
-				<span class="inline-flex items-center gap-1"><i class="inline-block h-0.5 w-4 bg-ink"></i>bench</span>
-				<span class="inline-flex items-center gap-1"><i class="inline-block h-2.5 w-3 bg-fault/50"></i>differ</span>
+					<option value="">ruler in time</option>
+					{#each timers as { id, name } (id)}<option value={id}>ticks, {name}</option>{/each}
+				</select>
 			</div>
 			<div class="min-w-0" bind:clientWidth={view.width}><Ruler {view} tickPs={rulerTick && 1e12 / rulerTick.toNumber()} /></div>
 			<div class="col-span-2 min-h-0 overflow-x-hidden overflow-y-auto">

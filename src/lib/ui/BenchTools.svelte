@@ -24,25 +24,10 @@
 		reached: number;
 		between: boolean;
 		jump: JumpKind;
-		rulerTimer: string;
 		onJump: (by: 1 | -1) => void;
 	}
-	let {
-		session,
-		view,
-		lanes,
-		current,
-		rows,
-		rhythm,
-		names,
-		reached,
-		between = $bindable(),
-		jump = $bindable(),
-		rulerTimer = $bindable(),
-		onJump
-	}: Props = $props();
+	let { session, view, lanes, current, rows, rhythm, names, reached, between = $bindable(), jump = $bindable(), onJump }: Props = $props();
 
-	const timers = $derived(session.plan.part.timers.filter(({ id }) => session.plan.aims.some(({ timer }) => timer === id)));
 	const planned = $derived(rows.flatMap((row) => (row.kind === 'lane' ? [row.lane] : [])));
 	const own = $derived(fileName(session.plan.name));
 	let bar: HTMLDivElement;
@@ -102,10 +87,6 @@
 		{#if view.cursorA !== undefined && view.cursorB !== undefined && current}
 			<label class="flex items-center gap-1"><input type="checkbox" bind:checked={between} class="accent-(--color-accent)" />A to B</label>
 		{/if}
-		<select class="max-w-28 plain-select" aria-label="Ruler" title="What the ruler is in" bind:value={rulerTimer}>
-			<option value="">in time</option>
-			{#each timers as { id, name } (id)}<option value={id}>ticks, {name}</option>{/each}
-		</select>
 		<span class="inline-flex items-center">
 			<button
 				type="button"

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { movedTo, reordered, rowHeight, toggled, type Layout, type PlannedRow } from '../state/benchRows.js';
 	import type { PlanSession } from '../state/session.svelte.js';
-	import { roleText } from '../text/index.js';
+	import { roleText, signsText } from '../text/index.js';
 
 	/** The names beside the planned lanes: fold, unfold, group and reorder them here. */
 	interface Props {
@@ -66,6 +66,7 @@
 			id={row.first ? `lane-aim-${lane.aim}` : undefined}
 			draggable={row.first}
 			role="group"
+			data-aim={lane.aim}
 			ondragstart={() => (dragged = lane.aim)}
 			ondragend={() => (dragged = undefined)}
 			ondragover={(event) => dragged !== undefined && event.preventDefault()}
@@ -90,13 +91,16 @@
 				type="button"
 				class="flex h-full min-w-0 flex-1 flex-col justify-center pr-2 text-left hover:text-accent"
 				aria-pressed={chosen === lane.aim}
+				aria-label="{names.get(lane.aim)}: {roleText(lane.role, lane.outcome, lane.whatIf)}"
 				title="Alt with up and down moves it; so does dragging"
 				onkeydown={(event) => onKey(event, lane.aim)}
 				onclick={() => onChoose(lane.aim)}
 			>
 				{#if row.first}<span class="w-full truncate text-[12.5px] font-semibold">{names.get(lane.aim)}</span>{/if}
 				<span class={['w-full truncate text-[10.5px]', lane.whatIf ? 'text-warn' : 'text-soft']}
-					>{roleText(lane.role, lane.outcome, lane.whatIf)}</span
+					>{lane.drawn.kind === 'events' && lane.drawn.sets.length > 0
+						? signsText(lane.drawn.sets.map(({ mark }) => mark))
+						: roleText(lane.role, lane.outcome, lane.whatIf)}</span
 				>
 			</button>
 		</div>

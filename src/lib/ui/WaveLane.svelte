@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { columnWorkspace, hatch, type Columns, type Pen, type Surface } from '../wave/index.js';
+	import { paintSoon } from '../state/paintQueue.js';
 	import { inksOf } from '../state/inks.js';
 	import type { BenchView } from '../state/view.svelte.js';
 	import { theme } from '../state/theme.svelte.js';
@@ -28,8 +29,7 @@
 	$effect(() => {
 		const now = { viewport: view.viewport, height, paint, dark: theme.dark };
 		if (!seen) return;
-		const frame = requestAnimationFrame(() => untrack(() => draw(now)));
-		return () => cancelAnimationFrame(frame);
+		return paintSoon(canvas, () => untrack(() => draw(now)));
 	});
 
 	interface Now {
