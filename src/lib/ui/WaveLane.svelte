@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { columnWorkspace, hatch, type Columns, type Pen, type Surface } from '../wave/index.js';
-	import { paintSoon } from '../state/paintQueue.js';
+	import { paintNoMore, paintSoon } from '../state/paintQueue.js';
 	import { inksOf } from '../state/inks.js';
 	import type { BenchView } from '../state/view.svelte.js';
 	import { theme } from '../state/theme.svelte.js';
@@ -23,13 +23,17 @@
 	$effect(() => {
 		const watch = new IntersectionObserver((entries) => (seen = entries.at(-1)!.isIntersecting), { rootMargin: '60px' });
 		watch.observe(canvas);
-		return () => watch.disconnect();
+		const own = canvas;
+		return () => {
+			watch.disconnect();
+			paintNoMore(own);
+		};
 	});
 
 	$effect(() => {
 		const now = { viewport: view.viewport, height, paint, dark: theme.dark };
 		if (!seen) return;
-		return paintSoon(canvas, () => untrack(() => draw(now)));
+		paintSoon(canvas, () => untrack(() => draw(now)));
 	});
 
 	interface Now {

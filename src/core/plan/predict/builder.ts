@@ -61,6 +61,9 @@ export function cyclesOf({ base }: Builder, time: Seconds): number {
 	return Number(-time.mul(base).neg().floor());
 }
 
+/** Where a timer is let update, the best first: what is derived counts on one update a period. */
+const ONCE_A_PERIOD = ['bottom', 'top', 'both'] as const;
+
 /** The timer of an aim as the first on it decided; made at the first call. */
 export function timerFor({ base, timers, alone }: Builder, made: Made): SimTimer | undefined {
 	const { timer, use, aim } = made;
@@ -79,7 +82,7 @@ export function timerFor({ base, timers, alone }: Builder, made: Made): SimTimer
 		width: timer.width,
 		prescale: use.prescale,
 		repeat: 0,
-		updateAt: timer.update?.[0] ?? 'bottom',
+		updateAt: ONCE_A_PERIOD.find((one) => timer.update?.includes(one)) ?? 'bottom',
 		oneShot: false,
 		start: 0,
 		buffered: {
