@@ -94,6 +94,9 @@ function counted(bench: JobBench, mode: 'up' | 'down' | 'updown', { rate, tolera
 	const best = choosePeriod(bench, { mode, rule: timer!.rule, width: timer!.width }, rate, tolerance);
 	if (!best) return undefined;
 	bench.derivation.strip = periodLinks(timer!, best);
+	// A counter that can only update at both ends beats twice a period (timers.md 4).
+	if (mode === 'updown' && timer!.update && !timer!.update.some((at) => at !== 'both'))
+		bench.fault({ code: 'updates-twice', timer: timer!.name, every: best.hz.inverse().div(Rational.int(2)) });
 	return { prescale: best.prescale, value: best.reload, ticks: best.ticks, late: 0 };
 }
 

@@ -49,6 +49,7 @@ describe('ticks in every way of counting', () => {
 			// A timer that can only update at both ends beats twice a period, whatever the wish (timers.md 4).
 			const twice = mode === 'updown' && !timer.update?.some((at) => at !== 'both');
 			const cycles = run.interval.seconds.div(planned.unit).toNumber() / (twice ? 2 : 1);
+			expect(derivation.jobs[0].problems.some(({ code }) => code === 'updates-twice')).toBe(twice);
 			const times = [...story.updates.times64(0, Math.min(6, story.updates.count))];
 			const gaps = times.slice(1).map((time, i) => time - times[i]);
 			// What is too slow for the span has no second beat to be measured.
