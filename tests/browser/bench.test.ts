@@ -231,21 +231,32 @@ describe('the page', () => {
 		await page.driver.executeScript(
 			'window.longest = 0; new PerformanceObserver((list) => { for (const { duration } of list.getEntries()) window.longest = Math.max(window.longest, duration); }).observe({ type: "longtask" });'
 		);
-		// The machine may be busy with something else: of five tries one must be free of long tasks.
-		const tries: number[] = [];
-		for (let i = 0; i < 5 && Math.min(Infinity, ...tries) > 50; i++) {
-			await page.driver.executeScript('window.longest = 0');
-			await page.driver.executeAsyncScript(
+		// A machine that is slow or busy with something else is given more, by how long it takes for a fixed piece of work.
+		const slow = () =>
+			page.driver.executeScript<number>(
+				'const begun = performance.now(); let sum = 0; for (let i = 0; i < 2e7; i++) sum += i % 7; return sum > 0 ? Math.max(1, (performance.now() - begun) / 25) : 1'
+			);
+		const zoom = () =>
+			page.driver.executeAsyncScript(
 				`const done = arguments[0]; const stage = document.querySelector('[data-testid=stage]'); let i = 0;
-				const step = () => { if (++i > 90) return setTimeout(done, 300);
-					stage.dispatchEvent(new WheelEvent('wheel', { deltaY: i < 45 ? 160 : -160, shiftKey: i % 9 === 0, clientX: 700, clientY: 300, bubbles: true, cancelable: true })); requestAnimationFrame(step); };
+				const step = () => { if (++i > 60) return setTimeout(done, 300);
+					stage.dispatchEvent(new WheelEvent('wheel', { deltaY: i < 30 ? 160 : -160, shiftKey: i % 9 === 0, clientX: 700, clientY: 300, bubbles: true, cancelable: true })); requestAnimationFrame(step); };
 				requestAnimationFrame(step);`
 			);
+		const predict = async (i: number) => {
 			await page.type('Load of focus coil', `${47 + i} Ohm`);
-			await page.driver.sleep(900);
-			tries.push(await page.driver.executeScript<number>('return window.longest'));
+			await page.driver.sleep(700);
+		};
+		for (const act of [zoom, predict]) {
+			const over: number[] = [];
+			for (let i = 0; i < 6 && Math.min(Infinity, ...over) > 1; i++) {
+				const limit = 50 * (await slow());
+				await page.driver.executeScript('window.longest = 0');
+				await act(i);
+				over.push((await page.driver.executeScript<number>('return window.longest')) / limit);
+			}
+			expect(Math.min(...over)).toBeLessThanOrEqual(1);
 		}
-		expect(Math.min(...tries)).toBeLessThanOrEqual(50);
 	});
 });
 
