@@ -214,8 +214,6 @@ export function findingText(finding: Finding): string {
 			return `${seconds(finding.wish)} is shorter than this timer can make: ${seconds(finding.shortest)}. A faster clock would reach it.`;
 		case 'time-outside':
 			return `The nearest time is ${seconds(finding.seconds)}, ${signed(ppm(finding.ppm), finding.ppm)} off; ± ${ppm(finding.tolerance)} is allowed.`;
-		case 'updates-twice':
-			return `${finding.timer} updates at both ends of an up-down period: the tick comes every ${seconds(finding.every)}, twice as often. Count up or down instead.`;
 		case 'service-over-period':
 			return `Serving it takes ${percent(finding.load)} of the period: ticks are lost.`;
 		case 'service-heavy':

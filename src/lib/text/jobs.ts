@@ -111,6 +111,8 @@ export function formulaText({ code, numbers: n }: { code: string; numbers: Recor
 			return `reload = ${decimal(n.value)}: ${decimal(n.ticks)} ticks from event to event`;
 		case 'updown':
 			return `reload = ticks ÷ 2 = ${decimal(n.value)}`;
+		case 'updown-twice':
+			return `reload = ticks = ${decimal(n.value)}: one event at each end of the period`;
 		case 'free':
 			return `it wraps every ${decimal(n.full)} ticks`;
 		case 'preload':

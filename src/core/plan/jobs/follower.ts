@@ -6,6 +6,7 @@ import type { PlanClocks } from '../clocks.js';
 import type { Aim, Plan } from '../document.js';
 import { readDuty, readLag, readRate, readTolerance, type LagWish } from '../fields.js';
 import { pulseOn, type Pulse } from '../places.js';
+import { updatesAPeriod } from '../updates.js';
 import type { FollowerAim } from './aims.js';
 import { JobBench, type JobDerivation, type Surroundings, type TimerUse } from './job.js';
 import { choosePeriod, counterLink, periodLinks } from './period.js';
@@ -17,7 +18,7 @@ interface Leader {
 	timer: TimerProfile;
 	kernel: Hertz;
 	use: TimerUse;
-	/** Ticks and time of its period. */
+	/** Ticks and time of its period, or of one of the beats that are followed. */
 	ticks: number;
 	period: Seconds;
 }
@@ -46,6 +47,9 @@ export function deriveFollower(plan: Plan, aim: FollowerAim, clocks: PlanClocks,
 	const input = inputOf(bench, aim, leader, source);
 	if (!input) return derivation;
 	derivation.route = { source, latency: input.latency };
+	// What each update resets or counts goes by the updates, of which a period may have two.
+	const beats = source === 'update' && aim.action !== 'start' ? updatesAPeriod(leader.timer, leader.use.counting!.mode) : 1;
+	leader.period = leader.period.div(Rational.int(beats));
 	if (slaved) {
 		if (lag) sayThird(bench, aim.lag, lag);
 		slave(bench, pulse, leader, source, input, { duty, lag, lagTolerance });

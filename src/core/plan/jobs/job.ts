@@ -50,7 +50,6 @@ export type JobTrouble =
 	/** `got`: what they give, in the unit of the wish; left out where they give nothing at all. */
 	| { code: 'locks-conflict'; links: LinkName[]; got?: Rational; wish: Rational; unit: 'Hz' | 's' | 'counts' }
 	| { code: 'lock-overruled'; links: LinkName[]; other: string }
-	| { code: 'updates-twice'; timer: string; every: Rational }
 	| { code: 'service-over-period'; load: Rational }
 	| { code: 'service-heavy'; load: Rational }
 	| { code: 'no-interrupt'; timer: string; event: string }

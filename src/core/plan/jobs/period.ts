@@ -9,22 +9,24 @@ import type { JobBench, LinkName, ReachBy, StripLink, TimerUse } from './job.js'
 
 /**
  * The nearest of all settings to a wished event rate, around what is held, or what the timer's first aim has decided. Says
- * what is out of reach or off; of a wish of `share` events each (2 for a toggled clock: its rate is half the event rate). undefined where a held link leaves nothing, or the search has nothing to offer.
+ * what is out of reach or off; of a wish of `share` periods each (2 for a
+ * toggled clock, whose rate is half that of the periods; a half where a period has two events). undefined where a held link
+ * leaves nothing, or the search has nothing to offer.
  */
 export function choosePeriod(
 	bench: JobBench,
 	counting: Counting,
 	wish: Hertz,
 	tolerance: Ppm | undefined,
-	share = 1
+	share = Rational.one
 ): PeriodCandidate | undefined {
 	const { derivation } = bench;
 	const { kernel, aim } = derivation;
-	const events = wish.mul(Rational.int(share));
-	const asked = { kernel: kernel!, counting, wish: events };
+	const periods = wish.mul(share);
+	const asked = { kernel: kernel!, counting, wish: periods };
 	const { owner } = bench.around;
-	const best = owner ? adopted(bench, counting, owner, events) : searched(bench, asked);
-	derivation.tradeoff = { counting, kernel: kernel!, wish: events, ...(tolerance && { tolerance }) };
+	const best = owner ? adopted(bench, counting, owner, periods) : searched(bench, asked);
+	derivation.tradeoff = { counting, kernel: kernel!, wish: periods, ...(tolerance && { tolerance }) };
 	if (!best) return undefined;
 	derivation.tradeoff.now = best;
 	derivation.use = owner ?? { aim, kind: 'period', counting, prescale: best.prescale, reload: best.reload };
@@ -61,10 +63,10 @@ function adopted(bench: JobBench, counting: Counting, owner: TimerUse, wish: Her
 }
 
 /** Why a rate is off: another aim's, held links, out of reach, or between two settings. */
-function sayOff(bench: JobBench, counting: Counting, wish: Hertz, tolerance: Ppm, best: PeriodCandidate, share: number): void {
+function sayOff(bench: JobBench, counting: Counting, wish: Hertz, tolerance: Ppm, best: PeriodCandidate, share: Rational): void {
 	const { derivation, plan } = bench;
 	const { timer, kernel, aim } = derivation;
-	const seconds = best.hz.inverse().mul(Rational.int(share));
+	const seconds = best.hz.inverse().mul(share);
 	const hz = seconds.inverse();
 	if (bench.around.owner) {
 		bench.fault({ code: 'reload-shared', other: bench.around.owner.aim.name, hz, wish });
@@ -79,7 +81,8 @@ function sayOff(bench: JobBench, counting: Counting, wish: Hertz, tolerance: Ppm
 	const { ratios } = ratioTable(timer!.prescaler);
 	const time = (ratio: number, u: number) =>
 		Rational.int(ratio)
-			.mul(Rational.int(step * u * share))
+			.mul(Rational.int(step * u))
+			.mul(share)
 			.div(kernel!);
 	const [shortest, longest] = [time(ratios[0], uMin), time(ratios[ratios.length - 1], uMax)];
 	const period = wish.inverse();

@@ -5,6 +5,7 @@ import { elapsedTicks, largest, preloadFor, wholeTicks } from '../../timer/index
 import type { PlanClocks } from '../clocks.js';
 import type { Plan } from '../document.js';
 import { readRate, readTolerance, readWhole } from '../fields.js';
+import { updatesAPeriod } from '../updates.js';
 import type { DividedAim, TickAim } from './aims.js';
 import { candidateChart } from './chart.js';
 import { JobBench, type JobDerivation, type JobTable, type LinkName, type Surroundings } from './job.js';
@@ -74,7 +75,7 @@ export function makeTick(bench: JobBench, aim: TickAim | DividedAim, wish: TickW
 	bench.figure('tick', tick, 's');
 	bench.formula('tick', { kernel: kernel!, prescale: Rational.int(choice.prescale), wish: seconds, ticks: Rational.int(choice.ticks) });
 	const numbers = { ticks: Rational.int(choice.ticks), value: Rational.int(choice.value), late: Rational.int(choice.late) };
-	bench.formula(mode, { ...numbers, full: Rational.int(2 ** timer!.width) });
+	bench.formula(updatesAPeriod(timer!, mode) === 2 ? 'updown-twice' : mode, { ...numbers, full: Rational.int(2 ** timer!.width) });
 	if (core && wish.service > 0) sayLoad(bench, wish.service, period);
 	return { period, tick };
 }
@@ -91,13 +92,12 @@ function sayLoad(bench: JobBench, service: number, period: Seconds): void {
 
 function counted(bench: JobBench, mode: 'up' | 'down' | 'updown', { rate, tolerance }: TickWish): TickChoice | undefined {
 	const { timer } = bench.derivation;
-	const best = choosePeriod(bench, { mode, rule: timer!.rule, width: timer!.width }, rate, tolerance);
+	// A tick is an update: a counter that can only update at both ends has two a period.
+	const beats = updatesAPeriod(timer!, mode);
+	const best = choosePeriod(bench, { mode, rule: timer!.rule, width: timer!.width }, rate, tolerance, Rational.ratio(1, beats));
 	if (!best) return undefined;
 	bench.derivation.strip = periodLinks(timer!, best);
-	// A counter that can only update at both ends beats twice a period (timers.md 4).
-	if (mode === 'updown' && timer!.update && !timer!.update.some((at) => at !== 'both'))
-		bench.fault({ code: 'updates-twice', timer: timer!.name, every: best.hz.inverse().div(Rational.int(2)) });
-	return { prescale: best.prescale, value: best.reload, ticks: best.ticks, late: 0 };
+	return { prescale: best.prescale, value: best.reload, ticks: best.ticks / beats, late: 0 };
 }
 
 /** The ways of counting without a reload: every prescale is tried, and the nearest is taken, a tie taking the smaller. */

@@ -21,7 +21,7 @@ export function deriveToggle(plan: Plan, aim: ToggleAim, clocks: PlanClocks, aro
 	if (!channel) bench.fault({ code: 'place-missing', what: aim.channel, timer: timer.name });
 	else if (!mode) bench.fault({ code: 'cannot-job', timer: timer.name, job: 'toggle' });
 	if (!mode || !rate) return derivation;
-	const best = choosePeriod(bench, { mode, rule: timer.rule, width: timer.width }, rate, tolerance, 2);
+	const best = choosePeriod(bench, { mode, rule: timer.rule, width: timer.width }, rate, tolerance, Rational.int(2));
 	const held = bench.held('compare', 0, best ? Math.min(largest(timer.width), best.reload) : largest(timer.width), timer.width);
 	if (!best || held === null) return derivation;
 	const hz = best.hz.div(Rational.int(2));

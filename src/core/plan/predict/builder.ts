@@ -5,6 +5,7 @@ import type { Counting, OutputRule } from '../../timer/index.js';
 import type { Derivation } from '../derive.js';
 import type { Aim } from '../document.js';
 import type { JobDerivation } from '../jobs/index.js';
+import { updateAt } from '../updates.js';
 import type { MadeInputs } from './inputs.js';
 import type { Replay } from './replay.js';
 
@@ -61,9 +62,6 @@ export function cyclesOf({ base }: Builder, time: Seconds): number {
 	return Number(-time.mul(base).neg().floor());
 }
 
-/** Where a timer is let update, the best first: what is derived counts on one update a period. */
-const ONCE_A_PERIOD = ['bottom', 'top', 'both'] as const;
-
 /** The timer of an aim as the first on it decided; made at the first call. */
 export function timerFor({ base, timers, alone }: Builder, made: Made): SimTimer | undefined {
 	const { timer, use, aim } = made;
@@ -82,7 +80,7 @@ export function timerFor({ base, timers, alone }: Builder, made: Made): SimTimer
 		width: timer.width,
 		prescale: use.prescale,
 		repeat: 0,
-		updateAt: ONCE_A_PERIOD.find((one) => timer.update?.includes(one)) ?? 'bottom',
+		updateAt: updateAt(timer),
 		oneShot: false,
 		start: 0,
 		buffered: {
