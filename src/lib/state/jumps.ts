@@ -1,4 +1,4 @@
-import type { LevelSource } from '../../core/trace/index.js';
+import { lowerBound, type LevelSource } from '../../core/trace/index.js';
 import type { BenchLane } from './lane.svelte.js';
 import type { PredictedLane } from './prediction.svelte.js';
 import type { BenchView } from './view.svelte.js';
@@ -59,10 +59,7 @@ export function momentsOf(times: readonly number[]): Line['sources'][number] {
 	const sorted = [...times].sort((a, b) => a - b);
 	return {
 		count: sorted.length,
-		edgesBefore: (t) => {
-			const at = sorted.findIndex((time) => time >= t);
-			return at < 0 ? sorted.length : at;
-		},
+		edgesBefore: (t) => lowerBound(sorted, sorted.length, t),
 		edgeTime: (i) => sorted[i]
 	};
 }

@@ -1,7 +1,7 @@
 import { Rational, type Hertz } from '../../exact/index.js';
 import type { FilterProfile } from '../../part/index.js';
 import { acceptedEdges, captureEdges, countQuadrature, type InputFilter, type SimInput } from '../../sim/index.js';
-import { StretchedTrace, ValueTrace } from '../../trace/index.js';
+import { lowerBound, StretchedTrace, ValueTrace } from '../../trace/index.js';
 import { readWhole } from '../fields.js';
 import type { CaptureAim, EncoderAim, JobDerivation, WidthAim } from '../jobs/index.js';
 
@@ -187,7 +187,8 @@ function width(made: JobDerivation, aim: WidthAim, input: SimInput, base: Hertz,
 		const [from, to] = [edges[i].cycle, edges[i + 1].cycle];
 		const ticks = Math.floor(to / prescale) - Math.floor(from / prescale);
 		const counts = difference(value(from), value(to), ticks, 2 ** bits, aim.overflows === 'counted');
-		const own = lastBefore(begins, from * kernel);
+		// The last one that began no later.
+		const own = lowerBound(begins, begins.length, from * kernel + 1) - 1;
 		const truth = own >= 0 && ends[own + firstEnd] !== undefined ? ends[own + firstEnd] - begins[own] : (to - from) * kernel;
 		const outside = (window[0] !== undefined && counts < window[0]) || (window[1] !== undefined && counts > window[1]);
 		const late = (to - from) * kernel < service;
@@ -197,17 +198,6 @@ function width(made: JobDerivation, aim: WidthAim, input: SimInput, base: Hertz,
 	const replay = { aim: aim.id, reads: { kind: 'width' as const }, tickRate, edges: input.edges.length, accepted: edges.length, readings };
 	const taken = edges.map(({ cycle }) => cycle * kernel);
 	return { replay, accepted: trace, captures: marks(taken, base) };
-}
-
-/** The greatest index whose time is not after t; -1: none. */
-function lastBefore(times: readonly number[], t: number): number {
-	let [low, high] = [0, times.length];
-	while (low < high) {
-		const middle = (low + high) >>> 1;
-		if (times[middle] <= t) low = middle + 1;
-		else high = middle;
-	}
-	return low - 1;
 }
 
 function position(made: JobDerivation, aim: EncoderAim, a: SimInput, b: SimInput, base: Hertz): Heard | undefined {
