@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { Rational } from '../exact/index.js';
 import { PeriodicWave } from '../trace/index.js';
-import { averaged, cornerOf, gain, segmentsOf, spectrumOf, type Filter, type Segment } from './index.js';
+import { averaged, cornerOf, filteredSpectrum, gain, segmentsOf, spectrumOf, type Filter, type Segment } from './index.js';
 
 const rc: Filter = { kind: 'rc', resistance: 1000, capacitance: 1e-6 };
 const lc: Filter = { kind: 'lc', resistance: 50, capacitance: 1e-6, inductance: 1e-2 };
@@ -65,7 +65,7 @@ describe('the averaged signal', () => {
 	});
 	test('behind the filter each harmonic is as large as the samples say', () => {
 		const samples = averaged(pulse, lc, 4000);
-		const { amplitudes } = spectrumOf(pulse, 3, lc);
+		const { amplitudes } = filteredSpectrum(spectrumOf(pulse, 3), lc);
 		[1, 2, 3].forEach((k, i) => {
 			const sum = (f: (x: number) => number) => samples.reduce((all, v, n) => all + v * f((2 * Math.PI * k * n) / 4000), 0) / 2000;
 			expect(Math.hypot(sum(Math.cos), sum(Math.sin))).toBeCloseTo(amplitudes[i], 4);

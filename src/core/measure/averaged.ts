@@ -86,8 +86,8 @@ export interface Spectrum {
 	distortion: number;
 }
 
-/** Harmonics 1 to `count` of the segments behind the filter; without one, of the pin. */
-export function spectrumOf(segments: readonly Segment[], count: number, filter?: Filter): Spectrum {
+/** Harmonics 1 to `count` of the segments. */
+export function spectrumOf(segments: readonly Segment[], count: number): Spectrum {
 	const period = segments[segments.length - 1].to;
 	const mean = segments.reduce((sum, { from, to, value }) => sum + value * (to - from), 0) / period;
 	const amplitudes = Array.from({ length: count }, (_, i) => {
@@ -99,10 +99,19 @@ export function spectrumOf(segments: readonly Segment[], count: number, filter?:
 			re += value * (Math.sin(b) - Math.sin(a));
 			im += value * (Math.cos(b) - Math.cos(a));
 		}
-		return (Math.hypot(re, im) / (Math.PI * k)) * (filter ? gain(filter, k / period) : 1);
+		return Math.hypot(re, im) / (Math.PI * k);
 	});
-	const rest = Math.sqrt(amplitudes.slice(1).reduce((sum, a) => sum + a * a, 0));
-	return { base: 1 / period, mean, amplitudes, distortion: amplitudes[0] > 1e-12 ? rest / amplitudes[0] : NaN };
+	return { base: 1 / period, mean, amplitudes, distortion: distortionOf(amplitudes) };
+}
+
+/** A spectrum as it is behind a filter. */
+export function filteredSpectrum({ base, mean, amplitudes }: Spectrum, filter: Filter): Spectrum {
+	const behind = amplitudes.map((a, i) => a * gain(filter, (i + 1) * base));
+	return { base, mean, amplitudes: behind, distortion: distortionOf(behind) };
+}
+
+function distortionOf([first, ...rest]: readonly number[]): number {
+	return first > 1e-12 ? Math.sqrt(rest.reduce((sum, a) => sum + a * a, 0)) / first : NaN;
 }
 
 /** Size of the filter's response at a frequency in hertz. */

@@ -2,5 +2,5 @@ export { measurePulses } from './pulse.js';
 export type { PulseMeasures, Window } from './pulse.js';
 export { measureDelay, measureGap } from './relation.js';
 export type { Statistics } from './statistics.js';
-export { averaged, cornerOf, gain, segmentsOf, spectrumOf } from './averaged.js';
+export { averaged, cornerOf, filteredSpectrum, gain, segmentsOf, spectrumOf } from './averaged.js';
 export type { Filter, Segment, Spectrum } from './averaged.js';
