@@ -129,14 +129,19 @@ function countingOf(made: Made, alone: boolean): Way | undefined {
 /** A link of an aim's strip. */
 export const linkOf = ({ strip }: JobDerivation, name: string) => strip.find((link) => link.name === name)?.value;
 
+/** Ways of counting in which no register ends the count. */
+const UNENDED: SimTimer['mode'][] = ['free', 'preload', 'tap'];
+
+/** An aim's counter with the registers that matter to it, seen where the aim is unfolded. */
+export function counterLane(aim: string, { id: timer, mode }: SimTimer, channel?: string): PlannedLane {
+	const registers = [...(UNENDED.includes(mode) ? [] : ['reload']), ...(channel === undefined ? [] : [`compare:${channel}`])];
+	return { aim, role: 'counter', shows: { kind: 'counter', timer, registers }, detail: true };
+}
+
 /** The counter and the events of an aim's timer, seen where the aim is unfolded. */
 export function details({ lanes }: Builder, aim: string, timer: SimTimer, channel?: string): void {
-	const registers = [...(timer.mode === 'free' || timer.mode === 'preload' || timer.mode === 'tap' ? [] : ['reload'])];
-	if (channel !== undefined) registers.push(`compare:${channel}`);
-	lanes.push(
-		{ aim, role: 'counter', shows: { kind: 'counter', timer: timer.id, registers }, detail: true },
-		{ aim, role: 'events', shows: { kind: 'events', timer: timer.id, ...(channel !== undefined && { channel }) }, detail: true }
-	);
+	const shows: Shown = { kind: 'events', timer: timer.id, ...(channel !== undefined && { channel }) };
+	lanes.push(counterLane(aim, timer, channel), { aim, role: 'events', shows, detail: true });
 }
 
 /** An input as a lane's levels. */

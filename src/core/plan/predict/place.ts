@@ -6,6 +6,7 @@ import type { FollowerAim, JobDerivation, OneShotAim, PairAim, PatternAim, Table
 import { pulseOn, type Pulse } from '../places.js';
 import {
 	addChannel,
+	counterLane,
 	cyclesOf,
 	details,
 	levelOf,
@@ -65,18 +66,17 @@ function ticking(builder: Builder, timer: SimTimer, made: JobDerivation): Unplan
 	const { lanes, base, core } = builder;
 	if (aim.kind !== 'tick' || !run.interval) return 'not-derived';
 	const service = aim.notice === 'hardware' || !core ? undefined : made.figures.find(({ name }) => name === 'service')?.value;
-	const events: Shown = {
+	// On a counter that runs freely each tick has a compare of its own, which software moves on.
+	const apart = aim.mode === 'advance' && timer.mode !== 'advance';
+	const interval = run.interval.ticks * timer.prescale * timer.kernel;
+	const shows: Shown = {
 		kind: 'events',
+		...(apart ? { own: again(base.inverse(), 0, [interval], interval) } : { timer: timer.id }),
 		...(aim.notice === 'interrupt' && { interrupts: true }),
 		...(service && { busy: cyclesOf(builder, service) })
 	};
-	// On a counter that runs freely each tick has a compare of its own, which software moves on.
-	if (aim.mode === 'advance' && timer.mode !== 'advance') {
-		const interval = run.interval.ticks * timer.prescale * timer.kernel;
-		lanes.push({ aim: aim.id, role: 'events', shows: { ...events, own: again(base.inverse(), 0, [interval], interval) }, detail: false });
-	} else lanes.push({ aim: aim.id, role: 'events', shows: { ...events, timer: timer.id }, detail: false });
-	const registers = timer.mode === 'free' || timer.mode === 'preload' || timer.mode === 'tap' ? [] : ['reload'];
-	lanes.push({ aim: aim.id, role: 'counter', shows: { kind: 'counter', timer: timer.id, registers }, detail: true });
+	lanes.push({ aim: aim.id, role: 'events', shows, detail: false });
+	lanes.push(counterLane(aim.id, timer));
 	return undefined;
 }
 
@@ -99,7 +99,7 @@ function listening(builder: Builder, made: JobDerivation): Unplanned['why'] | un
 	if (aim.kind === 'encoder' || made.use.kind !== 'free') return undefined;
 	const sim = timerFor(builder, made);
 	if (captures) lanes.push({ aim: aim.id, role: 'captures', shows: { kind: 'events', captures }, detail: false });
-	if (sim) lanes.push({ aim: aim.id, role: 'counter', shows: { kind: 'counter', timer: sim.id, registers: [] }, detail: true });
+	if (sim) lanes.push(counterLane(aim.id, sim));
 	return undefined;
 }
 
