@@ -34,7 +34,7 @@ export function findGlitches(made: MadeChanges, kernel: number, story: TimerStor
 		for (let write = 0; write < writes.count && found.length < MOST_GLITCHES; write++) {
 			const time = writes.edgeTime(write);
 			if (time >= until) break;
-			const row = rowOf(made, write);
+			const now = settingOf(made, write);
 			const first = Math.max(looked + 1, updates.edgesBefore(time + 1) - 1);
 			for (let i = first; i < first + PERIODS && i + 1 < updates.count; i++) {
 				looked = i;
@@ -45,12 +45,12 @@ export function findGlitches(made: MadeChanges, kernel: number, story: TimerStor
 				found.push({
 					aim: aim.id,
 					channel,
-					row: rows[row].row.id,
+					row: rows[Math.max(0, now - 1)].row.id,
 					at,
 					period: end - at,
 					on,
-					before: right[row],
-					after: right[row + 1]
+					before: right[(now + right.length - 1) % right.length],
+					after: right[now]
 				});
 			}
 		}
@@ -63,8 +63,8 @@ function cycleOf({ ticks, prescale, active }: Standing, channel: string, kernel:
 	return [ticks * prescale * kernel, active[channel] * prescale * kernel];
 }
 
-/** Which row a moment of writing belongs to; rows that loop come again after the plan's own values. */
-function rowOf({ list, rows, apart, begin, channels }: MadeChanges, write: number): number {
+/** Which setting a moment of writing belongs to: 1 is the first row's, 0 the plan's own, which rows that loop come back to. */
+function settingOf({ list, rows, apart, begin, channels }: MadeChanges, write: number): number {
 	const moments = (count: number) => (apart === 0 ? 1 : Math.max(1, count));
 	const sizes = rows.map(({ writes: { compare, reload, prescale } }) =>
 		moments(Object.keys(compare).length + (reload === undefined ? 0 : 1) + (prescale === undefined ? 0 : 1))
@@ -74,7 +74,7 @@ function rowOf({ list, rows, apart, begin, channels }: MadeChanges, write: numbe
 	const whole = sizes.reduce((sum, size) => sum + size, home);
 	let left = loops ? write % whole : write;
 	const at = sizes.findIndex((size) => (left -= size) < 0);
-	return at < 0 ? rows.length - 1 : at;
+	return at >= 0 ? at + 1 : loops ? 0 : rows.length;
 }
 
 /** Is a stretch between two updates a whole period of the setting, half of one, or as many as updates are repeated for? */

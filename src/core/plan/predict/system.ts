@@ -95,7 +95,7 @@ function applyChanges({ base, core }: Builder, system: SimSystem, { list, timer,
 	}
 	for (const { at, writes } of rows) {
 		const compares = Object.entries(writes.compare).map(([id, value]): [string, number] => [`compare:${id}`, value]);
-		const period = [['prescale', writes.prescale] as const, ['reload', writes.reload] as const].flatMap(
+		const period = [['reload', writes.reload] as const, ['prescale', writes.prescale] as const].flatMap(
 			([register, value]): [string, number][] => (value === undefined ? [] : [[register, value]])
 		);
 		const start = Number(at!.mul(base).roundHalfUp());
