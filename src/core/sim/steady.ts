@@ -53,7 +53,7 @@ class Group {
 		// What came from outside meanwhile is no part of a period.
 		if (outside !== this.outside) seen.clear();
 		this.outside = outside;
-		// A period is no shorter than the stretch since the last update: where something comes before that, none fits in.
+		// Where something comes before as long a stretch as that since the last update, hardly a period fits in: the look is not worth it.
 		const last = now - this.looked;
 		this.looked = now;
 		if (outside - now < last) return;

@@ -46,6 +46,7 @@ export class PlanSession {
 	history = $state.raw<History>(NO_HISTORY);
 	/** The finding that the findings line stands at. */
 	findingAt = $state(-1);
+	/** The last derivation, which the next takes over as far as it can. */
 	private derived: PlanDerivation | undefined = undefined;
 	readonly derivation: PlanDerivation = $derived((this.derived = derivePlan(this.plan, this.derived)));
 	/** What a simulation found of this plan; it follows when the plan rests. */
