@@ -7,6 +7,10 @@ describe('signals at inputs', () => {
 	test('a square wave of 7.5 cycles is rounded edge by edge, never in steps', () => {
 		expect(Array.from(inputOf(0, squareTimes(7.5, 3, 40)).edges)).toEqual([8, 11, 15, 18, 23, 26, 30, 33]);
 	});
+	test('never high is no edge, never low is one', () => {
+		expect([[...squareTimes(10, 0, 100)], [...squareTimes(10, 10, 100)]]).toEqual([[], [10]]);
+		expect([[...sweptTimes(0.1, 0.1, 0, 100)], [...sweptTimes(0.1, 0.1, 1, 100)]]).toEqual([[], [10]]);
+	});
 	test('jitter keeps within its bounds, the order, and itself', () => {
 		const times = [...squareTimes(100, 50, 100_000)];
 		const [one, other] = [inputOf(0, times, 20), inputOf(0, times, 20)];

@@ -29,17 +29,21 @@ export function inputOf(initial: SimLevel, times: Iterable<number>, jitter = 0):
 	return { initial, edges: Float64Array.from(edges) };
 }
 
-/** Rises at whole periods from `period` on, falls after `high`, up to `until`. */
+/** Rises at whole periods from `period` on, falls after `high`, up to `until`; a signal that is never high has no edge, one that never falls only its first. */
 export function* squareTimes(period: number, high: number, until: number): Generator<number> {
+	if (high >= period && period <= until) yield period;
+	if (high <= 0 || high >= period) return;
 	for (let k = 1; k * period + high <= until; k++) {
 		yield k * period;
 		yield k * period + high;
 	}
 }
 
-/** A rate that goes evenly from `from` to `to` (per cycle) over `over` cycles; `duty` of each period is high. */
+/** A rate that goes evenly from `from` to `to` (per cycle) over `over` cycles; `duty` of each period is high, as in squareTimes. */
 export function* sweptTimes(from: number, to: number, duty: number, over: number): Generator<number> {
 	const last = Math.floor(turnsAt(from, to, over, over));
+	if (duty >= 1 && last >= 1) yield timeOfTurns(from, to, over, 1);
+	if (duty <= 0 || duty >= 1) return;
 	for (let k = 1; k <= last; k++) {
 		yield timeOfTurns(from, to, over, k);
 		if (k + duty <= turnsAt(from, to, over, over)) yield timeOfTurns(from, to, over, k + duty);
