@@ -24,21 +24,23 @@ const MOST = 3_000_000;
 const MOST_OUTCOME = 400_000;
 const AFTER_SECONDS = 0.05;
 
-let current = 0;
+/** The prediction asked for last, and the last that was stopped. */
+let latest = 0;
+let stopped = 0;
 
 const worker: PredictWorker = {
 	async predict(plan, lines, seconds, onProgress) {
-		const mine = ++current;
+		const mine = ++latest;
 		// What was asked meanwhile makes this one needless.
 		await new Promise((done) => setTimeout(done));
-		if (mine !== current) throw new Error('superseded');
+		if (mine !== latest) throw new Error('superseded');
 		const recorded = await traces(lines);
 		const derivation = derivePlan(plan);
 		const planned = planSystem(derivation, (recording, line) => recorded.get(`${recording} ${line}`));
 		const until = Math.round(seconds / planned.unit.toNumber());
 		const predictor = new Predictor(planned.system, planned.unit);
 		let done = predictor.runTo(until, STEP);
-		for (let moments = STEP; !done && moments < MOST && mine === current; moments += STEP) {
+		for (let moments = STEP; !done && moments < MOST && mine === latest && stopped < mine; moments += STEP) {
 			await onProgress(predictor.reached * planned.unit.toNumber());
 			done = predictor.runTo(until, STEP);
 		}
@@ -72,7 +74,7 @@ const worker: PredictWorker = {
 		return Promise.resolve({ ...score, unit: unit.toString(), staves: wire });
 	},
 	stop() {
-		current++;
+		stopped = latest;
 	}
 };
 
