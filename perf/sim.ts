@@ -1,36 +1,15 @@
 import { Rational } from '../src/core/exact/index.js';
 import { EdgeRecorder, Predictor, Simulation, type SimChannel, type SimSystem, type SimTimer } from '../src/core/sim/index.js';
 import type { StretchedTrace } from '../src/core/trace/index.js';
+import { plainChannel, plainTimer } from '../tests/unit/system.js';
 import type { Report } from './report.js';
 
 const BASE = 72_000_000;
 const UNIT = Rational.ratio(1, BASE);
 
-const channel = (id: string, compare: number, change: Partial<SimChannel> = {}): SimChannel => ({
-	id,
-	compare,
-	output: { model: 'level', sense: 'below' },
-	inverted: false,
-	...change
-});
-
-const timer = (id: string, reload: number, channels: SimChannel[], change: Partial<SimTimer> = {}): SimTimer => ({
-	id,
-	kernel: 1,
-	width: 16,
-	prescale: 1,
-	mode: 'up',
-	rule: 'inclusive',
-	reload,
-	preload: 0,
-	repeat: 0,
-	updateAt: 'bottom',
-	oneShot: false,
-	start: 0,
-	buffered: { reload: true, compare: true },
-	channels,
-	...change
-});
+const channel = plainChannel;
+const timer = (id: string, reload: number, channels: SimChannel[], change: Partial<SimTimer> = {}) =>
+	plainTimer(id, { reload, channels, ...change });
 
 /** 20 kHz at 72 MHz. */
 const pwm: SimSystem = { timers: [timer('t', 3599, [channel('a', 1260)])], inputs: {}, writes: [] };

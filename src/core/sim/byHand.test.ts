@@ -1,32 +1,11 @@
 import { describe, expect, test } from 'vitest';
+import { plainChannel, plainTimer } from '../../../tests/unit/system.js';
 import { Rational } from '../exact/index.js';
-import { EdgeRecorder, groupsOf, Predictor, Simulation, type SimChannel, type SimSystem, type SimTimer } from './index.js';
+import { EdgeRecorder, groupsOf, Predictor, Simulation, type SimSystem, type SimTimer } from './index.js';
 
 /** Small systems whose edges are worked out here by hand from timers.md. */
-const channel = (id: string, compare: number, change: Partial<SimChannel> = {}): SimChannel => ({
-	id,
-	compare,
-	output: { model: 'level', sense: 'below' },
-	inverted: false,
-	...change
-});
-const timer = (id: string, change: Partial<SimTimer>): SimTimer => ({
-	id,
-	kernel: 1,
-	width: 8,
-	prescale: 1,
-	mode: 'up',
-	rule: 'inclusive',
-	reload: 9,
-	preload: 0,
-	repeat: 0,
-	updateAt: 'bottom',
-	oneShot: false,
-	start: 0,
-	buffered: { reload: true, compare: true },
-	channels: [],
-	...change
-});
+const channel = plainChannel;
+const timer = (id: string, change: Partial<SimTimer>) => plainTimer(id, { width: 8, ...change });
 
 function run(system: Partial<SimSystem>, until: number) {
 	const recorder = new EdgeRecorder();
