@@ -23,14 +23,8 @@ async function saved(option: string): Promise<string> {
 
 let page: Page;
 beforeAll(async () => {
-	const base = inject('base');
-	page = await Page.open(base);
-	const response = await fetch(`${base}/api/plans`, {
-		method: 'POST',
-		headers: { 'content-type': 'application/json', origin: base },
-		body: JSON.stringify({ document: { ...fernhollow(), name: 'Predicted' } })
-	});
-	const { id } = (await response.json()) as { id: string };
+	page = await Page.open(inject('base'));
+	const id = await page.makePlan({ ...fernhollow(), name: 'Predicted' });
 	await page.go(`/plan/${id}/bench`);
 	await page.until('[data-testid=planned-foot]', 'Predicted to the cycle for 3600 s.');
 });

@@ -10,24 +10,13 @@ const PANEL = '[data-testid=node-panel]';
 const ANSWERS = '[data-testid=answers]';
 
 let page: Page;
-let base: string;
 
 /** The demo with its first aim alone: the other timers are stopped. */
 const heaterOnly = (): Plan => ({ ...fernhollow(), aims: fernhollow().aims.slice(0, 1) });
 
-async function store(document: Plan): Promise<string> {
-	const response = await fetch(`${base}/api/plans`, {
-		method: 'POST',
-		headers: { 'content-type': 'application/json', origin: base },
-		body: JSON.stringify({ document })
-	});
-	return ((await response.json()) as { id: string }).id;
-}
-
 beforeAll(async () => {
-	base = inject('base');
-	page = await Page.open(base);
-	await page.go(`/plan/${await store({ ...heaterOnly(), name: 'Clock story' })}/clock`);
+	page = await Page.open(inject('base'));
+	await page.go(`/plan/${await page.makePlan({ ...heaterOnly(), name: 'Clock story' })}/clock`);
 });
 afterAll(() => page.close());
 afterEach(async () => {
@@ -170,7 +159,7 @@ test('a search that would take for ever shows its first answers at once, and is 
 		reset: 1
 	}));
 	const wishes = [{ id: 'w', node: 'n8', kind: 'nearest' as const, value: '1234.5678 Hz' }];
-	const id = await store({ ...demo, name: 'Long search', part: { ...demo.part, clock: [...demo.part.clock, ...more] }, wishes });
+	const id = await page.makePlan({ ...demo, name: 'Long search', part: { ...demo.part, clock: [...demo.part.clock, ...more] }, wishes });
 	await page.go(`/plan/${id}/clock#rates`);
 	await page.until('[data-testid=hunt]', 'the best so far');
 	await page.until(ANSWERS, 'Step');
@@ -193,7 +182,7 @@ test('a part of 5,000 clock nodes stays usable', async () => {
 		by: { from: 1, to: 8 },
 		reset: 1 + (i % 2)
 	}));
-	const id = await store({ ...demo, name: 'Many nodes', part: { ...demo.part, clock: [...demo.part.clock, ...more] } });
+	const id = await page.makePlan({ ...demo, name: 'Many nodes', part: { ...demo.part, clock: [...demo.part.clock, ...more] } });
 	await page.go(`/plan/${id}/clock`);
 	await becomes('core', '72 MHz');
 	await page.type('Find a node', 'Far node 4321');

@@ -1,6 +1,7 @@
 import { writeFileSync } from 'node:fs';
 import { Builder, By, logging, until, type WebDriver, type WebElement } from 'selenium-webdriver';
 import * as chrome from 'selenium-webdriver/chrome.js';
+import type { Plan } from '../../src/core/plan/index.js';
 
 const FLAGS = [
 	'--headless=new',
@@ -57,6 +58,13 @@ export class Page {
 
 	close(): Promise<void> {
 		return this.driver.quit();
+	}
+
+	/** Stores a plan and returns its id. */
+	async makePlan(document: Plan): Promise<string> {
+		const headers = { 'content-type': 'application/json', origin: this.base };
+		const response = await fetch(`${this.base}/api/plans`, { method: 'POST', headers, body: JSON.stringify({ document }) });
+		return ((await response.json()) as { id: string }).id;
 	}
 
 	async go(path: string): Promise<void> {

@@ -8,15 +8,8 @@ const SAVED = '[data-testid=save-state]';
 
 let page: Page;
 beforeAll(async () => {
-	const base = inject('base');
-	page = await Page.open(base);
-	const headers = { 'content-type': 'application/json', origin: base };
-	const response = await fetch(`${base}/api/plans`, {
-		method: 'POST',
-		headers,
-		body: JSON.stringify({ document: { ...fernhollow(), name: 'Jobs story' } })
-	});
-	const { id } = (await response.json()) as { id: string };
+	page = await Page.open(inject('base'));
+	const id = await page.makePlan({ ...fernhollow(), name: 'Jobs story' });
 	await page.go(`/plan/${id}/aims`);
 	await page.find('#azimuth');
 });
@@ -252,13 +245,7 @@ describe('a plan of 500 aims', () => {
 				? freshJob('tick', `a${i}`, `tick ${i}`, timer, { every: `${1 + i} us` })
 				: { ...newPwmAim(`a${i}`, `signal ${i}`, timer, channel), rate: `${1000 + i} Hz` };
 		});
-		const base = inject('base');
-		const response = await fetch(`${base}/api/plans`, {
-			method: 'POST',
-			headers: { 'content-type': 'application/json', origin: base },
-			body: JSON.stringify({ document: { ...plan, name: 'Five hundred', aims } })
-		});
-		const { id } = (await response.json()) as { id: string };
+		const id = await page.makePlan({ ...plan, name: 'Five hundred', aims });
 		await page.go(`/plan/${id}/aims`);
 		await page.type('Rate or period of signal 0', '1.2 kHz');
 		await page.until('#a0', '1.2 kHz');

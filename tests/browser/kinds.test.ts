@@ -6,10 +6,8 @@ import { Page } from './driver.js';
 const LINE = '[data-testid=findings-line]';
 
 let page: Page;
-let base: string;
 beforeAll(async () => {
-	base = inject('base');
-	page = await Page.open(base);
+	page = await Page.open(inject('base'));
 });
 afterAll(() => page.close());
 afterEach(async () => {
@@ -17,9 +15,7 @@ afterEach(async () => {
 });
 
 async function open(document: Plan, aim: string): Promise<void> {
-	const headers = { 'content-type': 'application/json', origin: base };
-	const response = await fetch(`${base}/api/plans`, { method: 'POST', headers, body: JSON.stringify({ document }) });
-	const { id } = (await response.json()) as { id: string };
+	const id = await page.makePlan(document);
 	await page.go(`/plan/${id}/aims#${aim}`);
 	await page.find(`#${aim} [aria-expanded=true]`);
 }
