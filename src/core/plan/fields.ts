@@ -107,6 +107,13 @@ export function readWhole(text: string, least: 0 | 1): Field<number> {
 	});
 }
 
+/** Core cycles, as a count or, where the core's rate is known, as a time, which is rounded up to whole cycles. */
+export function readCycles(text: string, core: Hertz | null): Field<number> {
+	const read = readQuantity(text);
+	if (!read.ok || read.quantity.dimension !== 'time' || !core) return readWhole(text, 0);
+	return readWhole(String(-read.quantity.value.mul(core).neg().floor()), 0);
+}
+
 /** The error an instrument states for its time base: "25 ppm", "0.01 %", "0". In ppm. */
 export function readInstrument(text: string): Field<Ppm> {
 	if (text.trim() === '' || text.trim() === '0') return { ok: true, value: Rational.zero };

@@ -12,7 +12,7 @@ import {
 	type Plan,
 	type Step
 } from '../../core/plan/index.js';
-import { choice, field, type Token } from './tokens.js';
+import { choice, cyclesWord, field, type Token } from './tokens.js';
 
 /** A fresh list for a timer; its rows come at their own times. */
 export function freshList(id: string, timer: string): ChangeList {
@@ -33,8 +33,8 @@ export function listSentence(list: ChangeList): Token[] {
 		['reload-first', 'the reload first'],
 		['compares-first', 'the compares first']
 	]);
-	const apart: Token[] = [order, ',', field('apart', 'Core cycles between two writes', 2), 'core cycles from write to write'];
-	if (list.pace === 'times') return ['Each row', pace, ',', ...apart.slice(0, -1), 'core cycles from write to write.'];
+	const apart: Token[] = [order, ',', field('apart', 'Core cycles between two writes', 2), `${cyclesWord(list.apart)} from write to write`];
+	if (list.pace === 'times') return ['Each row', pace, ',', ...apart.slice(0, -1), `${cyclesWord(list.apart)} from write to write.`];
 	return [
 		'Each row',
 		pace,
@@ -42,7 +42,7 @@ export function listSentence(list: ChangeList): Token[] {
 		field('every', 'Updates a row', 2),
 		'updates,',
 		field('lag', 'Core cycles from the update to the first write', 2),
-		'core cycles after it,',
+		`${cyclesWord(list.lag)} after it,`,
 		...apart,
 		', the list',
 		choice('loop', 'What follows the last row', list.loop, [

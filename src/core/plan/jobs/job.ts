@@ -1,11 +1,11 @@
-import { Rational, readQuantity, type Hertz, type Seconds } from '../../exact/index.js';
+import { Rational, type Hertz, type Seconds } from '../../exact/index.js';
 import { prescaleCode, type TimerProfile } from '../../part/index.js';
 import type { Filter } from '../../measure/index.js';
 import { ratioTable } from '../../solve/index.js';
 import type { Counting } from '../../timer/index.js';
 import type { ClockLink, PlanClocks } from '../clocks.js';
 import type { Aim, Plan } from '../document.js';
-import { readWhole, type Field, type FieldProblem } from '../fields.js';
+import { readCycles, readWhole, type Field, type FieldProblem } from '../fields.js';
 import type { JobAim } from './aims.js';
 
 export type LinkName =
@@ -272,10 +272,7 @@ export class JobBench {
 
 	/** Core cycles, as a count or as a time, which is rounded up to whole cycles. */
 	cycles(name: string, text: string): number | undefined {
-		const read = readQuantity(text);
-		if (!read.ok || read.quantity.dimension !== 'time' || !this.core) return this.take(name, readWhole(text, 0));
-		const cycles = -read.quantity.value.mul(this.core).neg().floor();
-		return this.take(name, readWhole(String(cycles), 0));
+		return this.take(name, readCycles(text, this.core));
 	}
 
 	say(problem: JobProblem): void {

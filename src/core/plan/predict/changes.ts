@@ -3,7 +3,7 @@ import { prescaleCode, type TimerProfile } from '../../part/index.js';
 import { activeTicks, largest, nearestActive, periodTicks, type Counting, type OutputRule } from '../../timer/index.js';
 import type { Derivation, PlanDerivation } from '../derive.js';
 import type { Aim } from '../document.js';
-import { readDuty, readRate, readSpan, readWhole, wantedTicks, type FieldProblem } from '../fields.js';
+import { readCycles, readDuty, readRate, readSpan, readWhole, wantedTicks, type Field, type FieldProblem } from '../fields.js';
 import { nearestPeriod } from '../nearest.js';
 import { pulseOn } from '../places.js';
 import type { ChangeList, ChangeRow } from '../running.js';
@@ -73,14 +73,14 @@ export function deriveChanges(derivation: PlanDerivation): MadeChanges[] {
 function deriveList(derivation: PlanDerivation, list: ChangeList): MadeChanges {
 	const timer = derivation.plan.part.timers.find(({ id }) => id === list.timer);
 	const made: MadeChanges = { list, channels: [], rows: [], lag: 0, apart: 0, every: 1, problems: [], ...(timer && { timer }) };
-	const whole = (field: 'lag' | 'apart' | 'every', least: 0 | 1) => {
-		const read = readWhole(list[field], least);
+	const core = derivation.plan.part.core === undefined ? null : derivation.clocks.rate(derivation.plan.part.core);
+	const take = (field: 'lag' | 'apart' | 'every', read: Field<number>) => {
 		if (read.ok) made[field] = read.value;
 		else made.problems.push({ code: 'change-field', severity: 'fault', field, problem: read.problem });
 	};
-	whole('lag', 0);
-	whole('apart', 0);
-	if (list.pace === 'updates') whole('every', 1);
+	take('lag', readCycles(list.lag, core));
+	take('apart', readCycles(list.apart, core));
+	if (list.pace === 'updates') take('every', readWhole(list.every, 1));
 	const decided = [...derivation.aims, ...derivation.jobs].find((one) => one.aim.timer === list.timer && one.use?.kind === 'period');
 	const { counting, prescale, reload } = decided?.use ?? {};
 	if (!timer || !decided?.kernel || !counting || prescale === undefined || reload === undefined) {

@@ -143,6 +143,12 @@ describe('lanes of the other kinds', () => {
 });
 
 describe('inputs', () => {
+	test('each capture is an interrupt that takes its service', () => {
+		const { lanes } = planSystem(derivePlan(demo));
+		const shows = lanes.find(({ aim, role }) => aim === 'wind' && role === 'captures')!.shows;
+		if (shows.kind !== 'events') throw new Error('no events');
+		expect([shows.interrupts, shows.own === shows.captures, shows.busy]).toEqual([true, true, 60]);
+	});
 	const wind = demo.aims.find(({ id }) => id === 'wind')! as Extract<Aim, { kind: 'capture' }>;
 	test('edges counted for a gate: as many as came, gate by gate', () => {
 		const aim: Aim = { ...wind, method: 'gated', gate: '100 ms', lowest: '100 Hz', highest: '10 kHz', step: '20 %' };

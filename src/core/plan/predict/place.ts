@@ -93,12 +93,13 @@ function listening(builder: Builder, made: JobDerivation): Unplanned['why'] | un
 	const heard = listen(made, inputs.lines, base, builder.core);
 	if (!heard) return Object.keys(inputs.lines).length === 0 ? 'no-input' : 'not-derived';
 	builder.replays.push(heard.replay);
-	const { accepted, count, captures } = heard;
+	const { accepted, count, captures, service } = heard;
 	if (accepted) lanes.push({ aim: aim.id, role: 'accepted', shows: { kind: 'level', trace: accepted }, detail: true });
 	if (count) lanes.push({ aim: aim.id, role: 'count', shows: { kind: 'value', trace: count, unit: 'counts' }, detail: false });
 	if (aim.kind === 'encoder' || made.use.kind !== 'free') return undefined;
 	const sim = timerFor(builder, made);
-	if (captures) lanes.push({ aim: aim.id, role: 'captures', shows: { kind: 'events', captures }, detail: false });
+	const served = captures && service ? { own: captures, interrupts: true, busy: service } : {};
+	if (captures) lanes.push({ aim: aim.id, role: 'captures', shows: { kind: 'events', captures, ...served }, detail: false });
 	if (sim) lanes.push(counterLane(aim.id, sim));
 	return undefined;
 }

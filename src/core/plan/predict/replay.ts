@@ -2,7 +2,7 @@ import { Rational, type Hertz } from '../../exact/index.js';
 import type { FilterProfile } from '../../part/index.js';
 import { acceptedEdges, captureEdges, countQuadrature, type InputFilter, type SimInput } from '../../sim/index.js';
 import { lowerBound, StretchedTrace, ValueTrace } from '../../trace/index.js';
-import { readWhole } from '../fields.js';
+import { readCycles } from '../fields.js';
 import type { CaptureAim, EncoderAim, JobDerivation, WidthAim } from '../jobs/index.js';
 
 /** Why a reading is not what came: the interval went round the counter, an edge was overwritten before it was served or not accepted, or a width lies outside its window. */
@@ -37,6 +37,8 @@ export interface Heard {
 	accepted?: StretchedTrace;
 	/** Each edge is a capture. */
 	captures?: StretchedTrace;
+	/** Base cycles that serving a capture takes. */
+	service?: number;
 	count?: ValueTrace;
 }
 
@@ -73,7 +75,7 @@ function channelFilter({ timer }: JobDerivation, { channel, filter }: CaptureAim
 }
 
 function serviceOf(text: string, base: Hertz, core: Hertz | null): number {
-	const read = readWhole(text, 0);
+	const read = readCycles(text, core);
 	return read.ok && core ? Number(Rational.int(read.value).mul(base).div(core).roundHalfUp()) : 0;
 }
 
@@ -113,10 +115,9 @@ function captured(made: JobDerivation, aim: CaptureAim, input: SimInput, base: H
 	const filter = channelFilter(made, aim);
 	const end = endOf([input], base);
 	const all = captureEdges(input, { ...frame, edge: 'rise', every, filter }, end);
-	const lost = overwritten(
-		all.map(([time]) => time),
-		serviceOf(aim.service, base, core)
-	);
+	const service = serviceOf(aim.service, base, core);
+	const times = all.map(([time]) => time);
+	const lost = overwritten(times, service);
 	const served = all.flatMap(([time, value], k) => (lost[k] ? [] : [{ time, value, k }]));
 	const rises = timesTo(input, 1);
 	const { edges, trace } = filtered(input, frame.kernel, filter, end, base);
@@ -139,10 +140,8 @@ function captured(made: JobDerivation, aim: CaptureAim, input: SimInput, base: H
 	return {
 		replay: { aim: aim.id, reads: { kind: 'rate', every }, tickRate, edges: rises.length, accepted: passed, readings },
 		accepted: trace,
-		captures: marks(
-			all.map(([time]) => time),
-			base
-		)
+		captures: marks(times, base),
+		service
 	};
 }
 
@@ -177,7 +176,7 @@ function width(made: JobDerivation, aim: WidthAim, input: SimInput, base: Hertz,
 	const { edges, trace } = filtered(input, kernel, filter, end, base);
 	const level = aim.level === 'high' ? 1 : 0;
 	const both = made.timer!.channels.find(({ id }) => id === aim.channel)?.capture?.edges.includes('both');
-	const service = both ? 0 : serviceOf(aim.service, base, core);
+	const service = serviceOf(aim.service, base, core);
 	const window = ['accept-from', 'accept-to'].map((name) => made.figures.find((one) => one.name === name)?.value.toNumber());
 	const value = (cycle: number) => Math.floor(cycle / prescale) % 2 ** bits;
 	const readings: Readings = { at: [], counts: [], truth: [], wrong: [] };
@@ -191,13 +190,14 @@ function width(made: JobDerivation, aim: WidthAim, input: SimInput, base: Hertz,
 		const own = lowerBound(begins, begins.length, from * kernel + 1) - 1;
 		const truth = own >= 0 && ends[own + firstEnd] !== undefined ? ends[own + firstEnd] - begins[own] : (to - from) * kernel;
 		const outside = (window[0] !== undefined && counts < window[0]) || (window[1] !== undefined && counts > window[1]);
-		const late = (to - from) * kernel < service;
+		// Without software's part in between, the second edge may come at any time.
+		const late = !both && (to - from) * kernel < service;
 		const wrapped = ticks >= 2 ** bits && aim.overflows !== 'counted';
 		push(readings, to * kernel, counts, truth, late ? 'overwritten' : wrapped ? 'wrapped' : outside ? 'outside' : '');
 	}
 	const replay = { aim: aim.id, reads: { kind: 'width' as const }, tickRate, edges: input.edges.length, accepted: edges.length, readings };
 	const taken = edges.map(({ cycle }) => cycle * kernel);
-	return { replay, accepted: trace, captures: marks(taken, base) };
+	return { replay, accepted: trace, captures: marks(taken, base), service };
 }
 
 function position(made: JobDerivation, aim: EncoderAim, a: SimInput, b: SimInput, base: Hertz): Heard | undefined {
