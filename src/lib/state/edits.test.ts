@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { Rational } from '../../core/exact/index.js';
 import firstPlan from '../../core/plan/fixtures/plan-1.json' with { type: 'json' };
-import { fernhollow, readPlan } from '../../core/plan/index.js';
+import { fernhollow, freshStimulus, readPlan } from '../../core/plan/index.js';
 import { ratioTable } from '../../core/solve/index.js';
 import { matching } from './commands.js';
 import { addAim, addJob, duplicateAim, mapLine, removeAim } from './edits.js';
@@ -48,9 +48,10 @@ describe('edits', () => {
 		const session = open();
 		mapLine(session, 'r1', 'a', 'heater-a');
 		mapLine(session, 'r2', 'b', 'heater-a');
+		session.set(['stimuli', 'heater-a'], freshStimulus(session.plan.aims[0], 'square'), 'an input');
 		const before = session.plan;
 		removeAim(session, session.plan.aims[0]);
-		expect([session.plan.aims.length, session.plan.mappings.length]).toEqual([0, 0]);
+		expect([session.plan.aims.length, session.plan.mappings.length, session.plan.stimuli]).toEqual([0, 0, {}]);
 		session.undo();
 		expect(session.plan).toEqual(before);
 	});

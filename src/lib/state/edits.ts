@@ -12,6 +12,7 @@ import {
 	type Plan,
 	type PwmAim
 } from '../../core/plan/index.js';
+import { notices } from './notices.svelte.js';
 import type { PlanSession } from './session.svelte.js';
 
 /** Edits that more than one place of the screen makes, each one undoable step. */
@@ -55,13 +56,20 @@ export function duplicateAim(session: PlanSession, aim: Aim): string {
 	return id;
 }
 
-/** Takes an aim out, and with it what was mapped to it. */
+/** Takes an aim out, and with it what was mapped to it and what came to its input; says so, with a way back. */
 export function removeAim(session: PlanSession, aim: Aim): void {
 	const { plan } = session;
 	const mapped = plan.mappings.map((m, i) => ({ m, i })).filter(({ m }) => m.aim === aim.id);
 	const steps = mapped.reverse().map(({ i }) => removeStep(plan, ['mappings', i], ''));
+	if (Object.hasOwn(plan.stimuli, aim.id)) steps.push(setStep(plan, ['stimuli', aim.id], undefined, ''));
 	steps.push(removeStep(plan, ['aims', plan.aims.indexOf(aim)], ''));
 	session.edit(joinSteps(`delete ${aim.name}`, steps));
+	sayUndoable(session, `${aim.name || 'The aim'} was deleted.`);
+}
+
+/** Tells what was just done, with a press that takes it back. */
+export function sayUndoable(session: PlanSession, text: string): void {
+	notices.say(text, { label: 'Undo', run: () => session.undo() });
 }
 
 /** Maps a recorded line to an aim, or to none; the line's earlier mapping is replaced. Returns the mapping's id. */

@@ -4,7 +4,6 @@
 	import { duplicateAim, removeAim } from '../state/edits.js';
 	import { glanceOf, grouped, matches, type Glance } from '../state/glance.js';
 	import { nodeName } from '../state/ladder.js';
-	import { notices } from '../state/notices.svelte.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { sharedText } from '../text/index.js';
 	import AimTabs from './AimTabs.svelte';
@@ -51,12 +50,6 @@
 		const at = order.indexOf(glance) + by;
 		const target = order.at(at);
 		if (at >= 0 && target) put(glance.aim.id, target.aim.id);
-	}
-
-	function remove(aim: Aim) {
-		const name = aim.name || 'The aim';
-		removeAim(session, aim);
-		notices.say(`${name} was deleted.`, { label: 'Undo', run: () => session.undo() });
 	}
 
 	function key(event: KeyboardEvent, glance: Glance) {
@@ -199,8 +192,11 @@
 										aria-label="Copy {name}"
 										onclick={() => duplicateAim(session, aim)}>copy</button
 									>
-									<button type="button" class="px-1 underline hover:text-accent" aria-label="Delete {name}" onclick={() => remove(aim)}
-										>delete</button
+									<button
+										type="button"
+										class="px-1 underline hover:text-accent"
+										aria-label="Delete {name}"
+										onclick={() => removeAim(session, aim)}>delete</button
 									>
 								</td>
 							</tr>

@@ -2,7 +2,7 @@
 	import { Rational } from '../../core/exact/index.js';
 	import { deriveChanges, removeStep, type ChangeProblem, type FieldProblem, type MadeRow } from '../../core/plan/index.js';
 	import { addListStep, addRowStep, frequencySteps, listSentence, type StepProblems, type StepWish } from '../state/changeSteps.js';
-	import { notices } from '../state/notices.svelte.js';
+	import { sayUndoable } from '../state/edits.js';
 	import type { PlanPrediction } from '../state/prediction.svelte.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { findingText, problemText } from '../text/index.js';
@@ -55,7 +55,7 @@
 	function remove() {
 		if (at < 0) return;
 		session.edit(removeStep(session.plan, ['changes', at], `remove the writes to ${name}`));
-		notices.say(`The writes to ${name} are removed.`, { label: 'Undo', run: () => session.undo() });
+		sayUndoable(session, `The writes to ${name} are removed.`);
 	}
 
 	function textOf(problem: ChangeProblem): string {

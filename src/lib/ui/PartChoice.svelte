@@ -3,7 +3,7 @@
 	import Modal from 'flowbite-svelte/Modal.svelte';
 	import { differences, type PartProfile } from '../../core/part/index.js';
 	import { call } from '../state/api.js';
-	import { notices } from '../state/notices.svelte.js';
+	import { sayUndoable } from '../state/edits.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { profilePlace } from '../text/index.js';
 
@@ -35,7 +35,7 @@
 
 	function take() {
 		session.set(['part'], other, `take ${other!.name} from the shelf`);
-		notices.say(`The plan now stands on ${other!.name} as it is on the shelf.`, { label: 'Undo', run: () => session.undo() });
+		sayUndoable(session, `The plan now stands on ${other!.name} as it is on the shelf.`);
 		onClose();
 	}
 

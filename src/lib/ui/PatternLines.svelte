@@ -4,6 +4,7 @@
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { problemText } from '../text/index.js';
 	import TypedField from './TypedField.svelte';
+	import Hatch from './Hatch.svelte';
 
 	let { session, aim, fields }: { session: PlanSession; aim: PatternAim; fields: JobDerivation['fields'] } = $props();
 
@@ -145,11 +146,7 @@
 					onkeydown={(event) => key(event, i)}
 					onfocus={() => (at = { line: i, word: Math.min(at.word, words - 1) })}
 				>
-					<defs
-						><pattern id="{ids}-{i}" width="6" height="6" patternUnits="userSpaceOnUse"
-							><path d="M-1 7L7 -1" class="stroke-accent" stroke-width="1.2" opacity="0.6" /></pattern
-						></defs
-					>
+					<defs><Hatch id="{ids}-{i}" /></defs>
 					<path d={fill(line.levels)} fill="url(#{ids}-{i})" />
 					<path d={wave(line.levels)} fill="none" class="stroke-accent" stroke-width="1.6" />
 					{#if at.line === i}<rect

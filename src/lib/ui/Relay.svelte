@@ -8,6 +8,7 @@
 	import { seconds as secondsText } from '../text/index.js';
 	import { rulerMarks, valueScene } from '../wave/index.js';
 	import Num from './Num.svelte';
+	import Hatch from './Hatch.svelte';
 
 	let { session }: { session: PlanSession } = $props();
 
@@ -163,9 +164,7 @@
 			onpointerup={end}
 		>
 			<defs>
-				<pattern id="relay-hatch" width="6" height="6" patternUnits="userSpaceOnUse"
-					><path d="M-1 7L7 -1" class="stroke-accent" stroke-width="1" opacity="0.45" /></pattern
-				>
+				<Hatch id="relay-hatch" strength={0.45} />
 				<marker id="relay-tip" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="7" markerHeight="7" orient="auto"
 					><path d="M0 0L8 4L0 8Z" class="fill-fault" /></marker
 				>

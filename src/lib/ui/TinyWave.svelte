@@ -1,4 +1,6 @@
 <script lang="ts">
+	import Hatch from './Hatch.svelte';
+
 	interface Props {
 		/** Edges in shares of the strip, and the level before the first; null: nothing derived. */
 		wave: { initial: number; edges: number[] } | null;
@@ -34,9 +36,7 @@
 	aria-label={paths ? 'Planned wave' : 'No wave yet'}
 >
 	<defs>
-		<pattern {id} width="6" height="6" patternUnits="userSpaceOnUse"
-			><path d="M-1 7L7 -1" class="stroke-accent" stroke-width="1.2" opacity="0.7" /></pattern
-		>
+		<Hatch {id} strength={0.7} />
 	</defs>
 	{#if paths}
 		<path d={paths.fill} fill="url(#{id})" />
