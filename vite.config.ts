@@ -21,7 +21,13 @@ export default defineConfig({
 		projects: [
 			{
 				extends: true,
-				test: { name: 'unit', environment: 'node', include: ['src/**/*.test.ts', 'tests/rules/**/*.test.ts'] }
+				test: {
+					name: 'unit',
+					environment: 'node',
+					include: ['src/**/*.test.ts', 'tests/rules/**/*.test.ts'],
+					// No test is a measure of speed: a slow machine only takes longer.
+					testTimeout: 60_000
+				}
 			},
 			{
 				extends: true,

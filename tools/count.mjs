@@ -1,6 +1,9 @@
-/** Adds up what the test runners wrote into a folder, and closes with the counts of all. Arguments: the folder, how many steps broke. */
+/**
+ * Adds up what the test runners wrote into a folder, names every test that failed with its reason, and closes with the counts
+ * of all. Arguments: the folder, how many steps broke.
+ */
 import { readFileSync } from 'node:fs';
-import { join } from 'node:path';
+import { join, relative } from 'node:path';
 
 const [folder, broken] = process.argv.slice(2);
 let passed = 0;
@@ -17,9 +20,14 @@ function read(name) {
 for (const name of ['unit.json', 'browser.json']) {
 	const text = read(name);
 	if (text === undefined) continue;
-	const { numPassedTests, numFailedTests } = JSON.parse(text);
+	const { numPassedTests, numFailedTests, testResults } = JSON.parse(text);
 	passed += numPassedTests;
 	failed += numFailedTests;
+	for (const { name: file, message, assertionResults } of testResults) {
+		if (message) console.log(`FAILED ${relative('.', file)}\n${message}`);
+		for (const test of assertionResults.filter(({ status }) => status === 'failed'))
+			console.log(`FAILED ${relative('.', file)} > ${test.fullName}\n${test.failureMessages.join('\n')}\n`);
+	}
 }
 const conformance = /conformance: (\d+) passed, (\d+) failed/.exec(read('conformance.txt') ?? '');
 if (conformance) {
