@@ -4,7 +4,7 @@ export { judge } from './verdict.js';
 export type { Verdict, QuantityVerdict, Budget, Evidence } from './verdict.js';
 export { findSuspects } from './suspects.js';
 export type { Suspect } from './suspects.js';
-export { servers } from './serving.js';
+export { servers, serversStepwise } from './serving.js';
 export type { Service } from './serving.js';
 export type { HeldTrouble } from './held.js';
 export { sharedBy, rateOf } from './sharing.js';

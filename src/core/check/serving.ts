@@ -1,5 +1,5 @@
 import type { TimerProfile } from '../part/index.js';
-import { derivePlan, placedOn, type Aim, type Derivation, type JobDerivation, type Plan } from '../plan/index.js';
+import { atOnce, deriveStepwise, placedOn, type Aim, type Derivation, type JobDerivation, type Plan } from '../plan/index.js';
 import { checkPlan, type Finding } from './findings.js';
 
 /** How one timer of the part would serve an aim. */
@@ -16,19 +16,31 @@ export interface Service {
 
 /** Every timer of the part with what it would make of an aim, the plan's others standing as they are. */
 export function servers(plan: Plan, aim: Aim): Service[] {
-	const now = new Set(faultsOf(plan).map(keyOf));
-	return plan.part.timers.map((timer) => {
+	return atOnce(serversStepwise(plan, aim));
+}
+
+/** As servers, with rests: a plan of many aims takes a while on a part of many timers. */
+export function* serversStepwise(plan: Plan, aim: Aim): Generator<void, Service[], void> {
+	const standing = checkPlan(yield* deriveStepwise(plan));
+	yield;
+	const now = new Set(standing.filter(({ severity }) => severity === 'fault').map(keyOf));
+	const services: Service[] = [];
+	for (const timer of plan.part.timers) {
 		const own = timer.id === aim.timer;
 		const moved = own ? aim : placedOn(aim, timer, plan);
-		if (!moved) return { timer, own, faults: [] };
-		const neighbours = neighbourhood(plan, moved);
-		const derived = derivePlan({ ...plan, aims: neighbours });
+		if (!moved) {
+			services.push({ timer, own, faults: [] });
+			continue;
+		}
+		const derived = yield* deriveStepwise({ ...plan, aims: neighbourhood(plan, moved) });
 		const found = checkPlan(derived).filter(({ severity, aim: one }) => severity === 'fault' && one !== undefined);
 		const harmed = own ? [] : found.filter((finding) => finding.aim !== aim.id && !now.has(keyOf(finding)));
 		const faults = [...found.filter((finding) => finding.aim === aim.id), ...harmed];
 		const derivation = [...derived.aims, ...derived.jobs].find((one) => one.aim.id === aim.id)!;
-		return { timer, own, aim: moved, derivation, faults };
-	});
+		services.push({ timer, own, aim: moved, derivation, faults });
+		yield;
+	}
+	return services;
 }
 
 /** The aims that have a say in how this one comes out: those on its timer, with their leaders and all on the leaders' timers. */
@@ -44,10 +56,6 @@ function neighbourhood(plan: Plan, moved: Aim): Aim[] {
 	return aims.filter(
 		(one) => timers.has(one.timer) || Object.keys(one.pins).length > 0 || one.kind === 'pattern' || one.kind === 'divided'
 	);
-}
-
-function faultsOf(plan: Plan): Finding[] {
-	return checkPlan(derivePlan(plan)).filter(({ severity }) => severity === 'fault');
 }
 
 function keyOf({ aim, code }: Finding): string {

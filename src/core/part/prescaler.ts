@@ -5,14 +5,25 @@ export type Prescaler =
 	| { kind: 'fixed'; ratio: number }
 	| { kind: 'chain'; stages: Prescaler[] };
 
+/** Ratios by the prescaler they are of: a part's profile never changes. */
+const known = new WeakMap<Prescaler, Float64Array>();
+/** Those of linear prescalers, of which a part has many alike, by their last. */
+const linear = new Map<number, Float64Array>();
+
 /**
- * Every ratio the prescaler can make, distinct and ascending. A ladder's ratio 0 means stopped and is none.
- * Throws RangeError when a chain makes more than 2^22 products.
+ * Every ratio the prescaler can make, distinct and ascending; not to be written to. A ladder's ratio 0 means stopped and is
+ * none. Throws RangeError when a chain makes more than 2^22 products.
  */
 export function ratiosOf(prescaler: Prescaler): Float64Array {
+	const ratios = known.get(prescaler) ?? makeRatios(prescaler);
+	known.set(prescaler, ratios);
+	return ratios;
+}
+
+function makeRatios(prescaler: Prescaler): Float64Array {
 	switch (prescaler.kind) {
 		case 'linear':
-			return Float64Array.from({ length: prescaler.max }, (_, i) => i + 1);
+			return wholesTo(prescaler.max);
 		case 'fixed':
 			return Float64Array.of(prescaler.ratio);
 		case 'ladder':
@@ -34,6 +45,15 @@ export function prescaleCode(prescaler: Prescaler, ratio: number): number | null
 		case 'chain':
 			return ratiosOf(prescaler).includes(ratio) ? null : undefined;
 	}
+}
+
+function wholesTo(last: number): Float64Array {
+	const made = linear.get(last);
+	if (made) return made;
+	const all = new Float64Array(last);
+	for (let i = 0; i < last; i++) all[i] = i + 1;
+	linear.set(last, all);
+	return all;
 }
 
 function products(a: Float64Array, b: Float64Array): Float64Array {

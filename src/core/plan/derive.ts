@@ -120,6 +120,19 @@ export interface PlanDerivation {
 export function derivePlan(plan: Plan, before?: PlanDerivation): PlanDerivation {
 	if (before && before.plan.aims === plan.aims && before.plan.clock === plan.clock && before.plan.part === plan.part)
 		return { ...before, plan };
+	return atOnce(deriveStepwise(plan));
+}
+
+/** Does stepwise work without a rest. */
+export function atOnce<T>(work: Generator<void, T, void>): T {
+	for (;;) {
+		const { done, value } = work.next();
+		if (done) return value;
+	}
+}
+
+/** As derivePlan, with a rest after each aim: for a page that has other things to do in between. */
+export function* deriveStepwise(plan: Plan): Generator<void, PlanDerivation, void> {
 	const clocks = planClocks(plan);
 	const first = new Map<string, Aim>();
 	const uses = new Map<string, TimerUse>();
@@ -139,9 +152,9 @@ export function derivePlan(plan: Plan, before?: PlanDerivation): PlanDerivation 
 		if (isPulse(derivation)) pulses.set(aim.id, derivation);
 		else jobs.set(aim.id, derivation);
 		if (!holder) first.set(aim.timer, aim);
-		if (!derivation.use) continue;
-		byAim.set(aim.id, derivation.use);
-		if (!takenBy && !uses.has(aim.timer)) uses.set(aim.timer, derivation.use);
+		if (derivation.use) byAim.set(aim.id, derivation.use);
+		if (derivation.use && !takenBy && !uses.has(aim.timer)) uses.set(aim.timer, derivation.use);
+		yield;
 	}
 	const inOrder = <T>(of: Map<string, T>) => plan.aims.flatMap(({ id }) => of.get(id) ?? []);
 	return { plan, clocks, aims: inOrder(pulses), jobs: inOrder(jobs), pins: assignPins(plan) };

@@ -16,7 +16,7 @@ export {
 export type { Step } from './steps.js';
 export { recordStep, replayHistory, undoStep, redoStep, NO_HISTORY } from './history.js';
 export type { History, LoadedPlan, SavedStep, StepKind } from './history.js';
-export { derivePlan } from './derive.js';
+export { derivePlan, deriveStepwise, atOnce } from './derive.js';
 export { pulseOn, pulsePlaces } from './places.js';
 export type { Pulse, PulseChoice, Place } from './places.js';
 export type { Derivation, PlanDerivation, Settings, Wish, WishField, DutyPoint } from './derive.js';

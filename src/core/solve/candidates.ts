@@ -25,18 +25,21 @@ export interface RatioTable {
 	inverses: Float64Array;
 }
 
-/** Tables by the prescaler they are of: a part's profile never changes, and its largest tables take longer to make than to search. */
-const known = new WeakMap<Prescaler, RatioTable>();
+/** Tables by their ratios, which a prescaler keeps: the largest take longer to make than to search. */
+const known = new WeakMap<Float64Array, RatioTable>();
 
 export function ratioTable(prescaler: Prescaler): RatioTable {
-	const table = known.get(prescaler) ?? tableOf(ratiosOf(prescaler));
-	known.set(prescaler, table);
+	const ratios = ratiosOf(prescaler);
+	const table = known.get(ratios) ?? tableOf(ratios);
+	known.set(ratios, table);
 	return table;
 }
 
 /** `ratios` distinct and ascending, each an integer of at least 1. */
 export function tableOf(ratios: Float64Array): RatioTable {
-	return { ratios, inverses: ratios.map((ratio) => 1 / ratio) };
+	const inverses = new Float64Array(ratios.length);
+	for (let i = 0; i < ratios.length; i++) inverses[i] = 1 / ratios[i];
+	return { ratios, inverses };
 }
 
 /**

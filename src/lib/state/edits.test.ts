@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { Rational } from '../../core/exact/index.js';
 import firstPlan from '../../core/plan/fixtures/plan-1.json' with { type: 'json' };
-import { fernhollow, freshStimulus, readPlan } from '../../core/plan/index.js';
+import { atOnce, fernhollow, freshStimulus, readPlan } from '../../core/plan/index.js';
 import { ratioTable } from '../../core/solve/index.js';
 import { matching } from './commands.js';
 import { addAim, addJob, duplicateAim, mapLine, removeAim } from './edits.js';
@@ -75,7 +75,7 @@ describe('the trade-off chart', () => {
 		wish: Rational.int(1201)
 	} as const;
 	const table = ratioTable({ kind: 'linear', max: 65_536 });
-	const { dots, edge, mostBits } = frontDots(wish, table);
+	const { dots, edge, mostBits } = atOnce(frontDots(wish, table));
 
 	test('has few enough dots to draw, all of them real settings', () => {
 		expect(dots.length).toBeLessThan(5000);

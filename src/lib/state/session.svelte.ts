@@ -3,6 +3,7 @@ import { checkPlan, type Finding } from '../../core/check/index.js';
 import {
 	applyStep,
 	derivePlan,
+	deriveStepwise,
 	insertStep,
 	mergeSteps,
 	NO_HISTORY,
@@ -24,6 +25,7 @@ import {
 } from '../../core/plan/index.js';
 import { call, OUTLIVES, Refused } from './api.js';
 import { ClockFamily } from './ladder.js';
+import { inSlices } from './turns.js';
 
 export type SaveState =
 	| { kind: 'saved' }
@@ -70,6 +72,11 @@ export class PlanSession {
 	constructor(loaded: LoadedPlan) {
 		this.id = loaded.id;
 		this.take(loaded);
+	}
+
+	/** Derives the plan as it was loaded, in slices; what is read after that needs no more than what edits change. */
+	async prepare(): Promise<void> {
+		this.derived = await inSlices(deriveStepwise(this.plan));
 	}
 
 	get unsaved(): boolean {

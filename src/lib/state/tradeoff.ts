@@ -15,14 +15,25 @@ export const EXACT_PPM = 0.01;
 const CELLS_A_BIT = 24;
 const CELLS_A_DECADE = 20;
 
+/** Prescales looked at between two rests. */
+const AT_ONCE = 8192;
+
+/** What the chart shows. */
+export interface Front {
+	dots: Dot[];
+	edge: Dot[];
+	mostBits: number;
+}
+
 /**
  * The best reload of every prescale, thinned to one dot a cell of the chart (the best in it), and the edge of those that
- * nothing beats in both resolution and error, from the coarsest up.
+ * nothing beats in both resolution and error, from the coarsest up. Rests on the way.
  */
-export function frontDots(wish: PeriodWish, table: RatioTable): { dots: Dot[]; edge: Dot[]; mostBits: number } {
+export function* frontDots(wish: PeriodWish, table: RatioTable): Generator<void, Front, void> {
 	const front = periodFront(wish, table);
 	const cells = new Map<number, Dot>();
 	for (let i = 0; i < front.ticks.length; i++) {
+		if (i % AT_ONCE === 0) yield;
 		const size = Math.max(Math.abs(front.ppm[i]), EXACT_PPM);
 		if (size > 1e6) continue;
 		const cell = Math.round(Math.log2(front.ticks[i]) * CELLS_A_BIT) * 4096 + Math.round(Math.log10(size / EXACT_PPM) * CELLS_A_DECADE);

@@ -1,4 +1,4 @@
-export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex } from './numbers.js';
+export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex, decade } from './numbers.js';
 export { arithmetic, factorText } from './clock.js';
 export { problemText, wishProblemText } from './problems.js';
 export { findingText, findingPlace, linkName } from './findings.js';

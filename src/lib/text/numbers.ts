@@ -35,6 +35,18 @@ export function signed(text: string, value: Rational): string {
 	return value.sign > 0 ? text.replace(/^(≈?)/, '$1+') : text.replace('-', '−');
 }
 
+const THOUSANDS = /\B(?=(\d{3})+$)/g;
+
+/** A power of ten at an axis, in short or as a plain decimal; nothing between two of them. */
+export function decade(value: number, plain = false): string {
+	const exponent = Math.round(Math.log10(value));
+	if (!(value > 0) || Math.abs(Math.log10(value) - exponent) > 1e-6) return '';
+	const exact = Rational.parse(`1e${exponent}`);
+	if (plain) return exponent > 3 ? showDecimal(exact, 30).text.replace(THOUSANDS, ',') : showDecimal(exact, 30).text;
+	const { text, unit } = showEngineering(exact, '');
+	return text + unit;
+}
+
 export function hex(value: number, width: number): string {
 	return (
 		'0x' +

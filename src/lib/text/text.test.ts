@@ -3,7 +3,7 @@ import { Rational } from '../../core/exact/index.js';
 import { checkPlan } from '../../core/check/index.js';
 import firstPlan from '../../core/plan/fixtures/plan-1.json' with { type: 'json' };
 import { derivePlan, pwmAims, readPlan, type Plan, type PwmAim } from '../../core/plan/index.js';
-import { findingPlace, findingText, hertz, percent, ppm, problemText, seconds, signed, verdictText } from './index.js';
+import { decade, findingPlace, findingText, hertz, percent, ppm, problemText, seconds, signed, verdictText } from './index.js';
 
 const plan = readPlan(firstPlan);
 const said = (change: Partial<PwmAim>, clock: Plan['clock'] = {}) => {
@@ -22,6 +22,17 @@ describe('numbers', () => {
 		expect(signed(ppm(minus, 3), minus)).toBe('≈−0.333 ppm');
 		expect(signed(ppm(minus.neg(), 3), minus.neg())).toBe('≈+0.333 ppm');
 		expect(signed('0', Rational.zero)).toBe('0');
+	});
+	test.each([
+		[1e4, '10k', '10,000'],
+		[1e6, '1M', '1,000,000'],
+		[100, '100', '100'],
+		[0.001, '1m', '0.001'],
+		[1e-7, '100n', '0.0000001'],
+		[2000, '', ''],
+		[0, '', '']
+	])('%d at an axis is "%s", or plainly "%s"', (value, short, plain) => {
+		expect([decade(value), decade(value, true)]).toEqual([short, plain]);
 	});
 });
 

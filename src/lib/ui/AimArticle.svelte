@@ -1,5 +1,6 @@
 <script lang="ts">
 	import type { Snippet } from 'svelte';
+	import { inTurn } from '../state/turns.js';
 
 	interface Props {
 		id: string;
@@ -18,9 +19,12 @@
 	let element: HTMLElement;
 	let near = $state(false);
 	let focused = $state(false);
+	/** Its turn to be put up has come. */
+	let due = $state(false);
 	let height = $state(190);
-	const there = $derived(!lazy || near || open || focused);
+	const there = $derived(due && (!lazy || near || open || focused));
 
+	$effect(() => inTurn(() => (due = true)));
 	$effect(() => {
 		if (!lazy) return;
 		const observer = new IntersectionObserver(

@@ -6,6 +6,7 @@
 	import AimActions from './AimActions.svelte';
 	import AimArticle from './AimArticle.svelte';
 	import AimFindings from './AimFindings.svelte';
+	import InTurn from './InTurn.svelte';
 	import Sentence from './Sentence.svelte';
 	import Working from './Working.svelte';
 
@@ -73,5 +74,5 @@
 	{/if}
 	<Strip {session} {derivation} />
 	<AimFindings {session} aim={aim.id} />
-	{#if open}<Working {session} {derivation} />{/if}
+	{#if open}<InTurn><Working {session} {derivation} /></InTurn>{/if}
 </AimArticle>

@@ -16,6 +16,7 @@
 	import AimBench from './AimBench.svelte';
 	import BenchTools from './BenchTools.svelte';
 	import DropZone from './DropZone.svelte';
+	import InTurn from './InTurn.svelte';
 	import LaneFeeder from './LaneFeeder.svelte';
 	import Measures from './Measures.svelte';
 	import PlannedLabels from './PlannedLabels.svelte';
@@ -41,7 +42,7 @@
 	const timers = $derived(session.plan.part.timers.filter(({ id }) => session.plan.aims.some(({ timer }) => timer === id)));
 	/** The timer in whose ticks the ruler is; empty: in time. */
 	let rulerTimer = $state('');
-	let panel: RecordingsPanel;
+	let panel = $state<RecordingsPanel>();
 	let stage = $state<HTMLDivElement>();
 
 	/** Mappings whose recording is here; a recording that was put away keeps its mapping for when it comes back. */
@@ -205,7 +206,7 @@
 
 <div class="grid h-full grid-cols-[16.5rem_minmax(0,1fr)]">
 	<aside class="min-h-0 border-r bg-well/50">
-		<RecordingsPanel bind:this={panel} {session} {shelf} onMapped={(id) => void choose(id)} />
+		<InTurn><RecordingsPanel bind:this={panel} {session} {shelf} onMapped={(id) => void choose(id)} /></InTurn>
 	</aside>
 	<div class="grid min-h-0 min-w-0 grid-cols-[minmax(0,1fr)] grid-rows-[2.4rem_minmax(0,1fr)_auto]">
 		<BenchTools {session} {view} {lanes} {current} {rows} {rhythm} {names} reached={prediction.reached} bind:between bind:jump {onJump} />
@@ -238,7 +239,7 @@
 									? 'Drop a recording anywhere here, then say which line shows which aim.'
 									: 'Say on the left which recorded line shows which aim.'}
 							</p>
-							{#if shelf.list.length === 0}<button type="button" class="mt-4 btn-main" onclick={() => panel.browse()}
+							{#if shelf.list.length === 0}<button type="button" class="mt-4 btn-main" onclick={() => panel?.browse()}
 									>Add a recording</button
 								>{/if}
 						{/if}
@@ -348,4 +349,4 @@
 	</div>
 </div>
 
-<DropZone onFiles={(files) => void panel.take(files)} />
+<DropZone onFiles={(files) => void panel?.take(files)} />

@@ -1,7 +1,9 @@
 <script lang="ts">
-	import { servers, type Service } from '../../core/check/index.js';
+	import { untrack } from 'svelte';
+	import { serversStepwise, type Service } from '../../core/check/index.js';
 	import { setStep, type Aim } from '../../core/plan/index.js';
 	import type { PlanSession } from '../state/session.svelte.js';
+	import { inSlices } from '../state/turns.js';
 	import { nodeName } from '../state/ladder.js';
 	import { findingPlace, findingText } from '../text/index.js';
 	import Num from './Num.svelte';
@@ -18,8 +20,16 @@
 	$effect(() => {
 		const { plan } = session;
 		const asked = plan.aims.find(({ id }) => id === aim.id);
-		const timer = setTimeout(() => (served = asked ? servers(plan, asked) : []), served.length > 0 ? REST_MS : 0);
-		return () => clearTimeout(timer);
+		let ended = false;
+		const trying = async () => {
+			const found = asked ? await inSlices(serversStepwise(plan, asked), () => ended) : [];
+			if (found) served = found;
+		};
+		const timer = setTimeout(() => void trying(), untrack(() => served.length) > 0 ? REST_MS : 0);
+		return () => {
+			ended = true;
+			clearTimeout(timer);
+		};
 	});
 
 	function move({ aim: moved, timer }: Service) {

@@ -4,6 +4,7 @@
 	import type { JobChart, Take } from '../../core/plan/index.js';
 	import { saveFile, fileName } from '../state/export.js';
 	import { theme } from '../state/theme.svelte.js';
+	import { decade } from '../text/index.js';
 
 	interface Props {
 		chart: JobChart;
@@ -34,29 +35,6 @@
 		if (label === 'every') return number === 1 ? 'every edge' : `every ${number} edges`;
 		if (label === 'gated') return 'edges counted';
 		return label;
-	}
-
-	const PREFIXES: [number, string][] = [
-		[1e9, 'G'],
-		[1e6, 'M'],
-		[1e3, 'k'],
-		[1, ''],
-		[1e-3, 'm'],
-		[1e-6, 'µ'],
-		[1e-9, 'n'],
-		[1e-12, 'p']
-	];
-
-	/** A power of ten in short; nothing between two of them. */
-	function decade(value: number): string {
-		if (!(value > 0) || Math.abs(Math.log10(value) - Math.round(Math.log10(value))) > 1e-6) return '';
-		const [size, prefix] = PREFIXES.find(([least]) => value >= least * 0.999) ?? [1, ''];
-		return `${Math.round(value / size)}${prefix}`;
-	}
-
-	/** The same without prefixes, for shares. */
-	function plainDecade(value: number): string {
-		return decade(value) === '' ? '' : String(Number(value.toPrecision(1)));
 	}
 
 	/** Curves alone are only given new points; a chart with more in it is made anew. */
@@ -94,7 +72,7 @@
 					color: ink('--color-soft'),
 					maxTicksLimit: 7,
 					font,
-					...(log && { maxRotation: 0, callback: (value: string | number) => (plain ? plainDecade(Number(value)) : decade(Number(value))) })
+					...(log && { maxRotation: 0, callback: (value: string | number) => decade(Number(value), plain) })
 				},
 				grid: { color: ink('--color-grid') }
 			});

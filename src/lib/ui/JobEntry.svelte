@@ -5,6 +5,7 @@
 	import AimActions from './AimActions.svelte';
 	import AimArticle from './AimArticle.svelte';
 	import AimFindings from './AimFindings.svelte';
+	import InTurn from './InTurn.svelte';
 	import JobStrip from './JobStrip.svelte';
 	import JobWorking from './JobWorking.svelte';
 	import OutputLines from './OutputLines.svelte';
@@ -56,5 +57,5 @@
 	{#if aim.kind === 'table' && aim.shape === 'own'}<OwnShape {session} {aim} />{/if}
 	<JobStrip {session} {derivation} />
 	<AimFindings {session} aim={aim.id} />
-	{#if open}<JobWorking {session} {derivation} />{/if}
+	{#if open}<InTurn><JobWorking {session} {derivation} /></InTurn>{/if}
 </AimArticle>

@@ -7,6 +7,7 @@
 	import Choosing from './Choosing.svelte';
 	import CopyText from './CopyText.svelte';
 	import CurveChart from './CurveChart.svelte';
+	import InTurn from './InTurn.svelte';
 	import Num from './Num.svelte';
 	import Registers from './Registers.svelte';
 	import Settings from './Settings.svelte';
@@ -72,18 +73,20 @@
 			</div>
 		{/if}
 		<Registers {registers} />
-		<Choosing {session} {aim} />
+		<InTurn><Choosing {session} {aim} /></InTurn>
 	</div>
 	<div class="min-w-0">
 		{#if tradeoff}
-			<Settings
-				{session}
-				{aim}
-				question={tradeoff}
-				timer={derivation.timer}
-				decidedBy={derivation.sharedWith?.name}
-				limits={'tolerance' in aim ? `± ${aim.tolerance}` : 'none'}
-			/>
+			<InTurn
+				><Settings
+					{session}
+					{aim}
+					question={tradeoff}
+					timer={derivation.timer}
+					decidedBy={derivation.sharedWith?.name}
+					limits={'tolerance' in aim ? `± ${aim.tolerance}` : 'none'}
+				/></InTurn
+			>
 		{:else}{@render drawn()}{/if}
 		{#if table && !tradeoff && charts.length === 0}{@render choices(table)}{/if}
 	</div>

@@ -6,6 +6,7 @@
 	import { theme } from '../state/theme.svelte.js';
 	import { factorText } from '../text/index.js';
 	import { hzAt, layLadder, paintLadder, readInks, type LadderLink, type LadderNode, type Scale } from '../wave/index.js';
+	import InTurn from './InTurn.svelte';
 	import LadderLabel from './LadderLabel.svelte';
 
 	interface Props {
@@ -183,21 +184,23 @@
 					onpointercancel={() => (dragging = undefined)}
 				></div>
 			{/each}
-			{#each labelled as rung (rung.id)}
-				<LadderLabel
-					{session}
-					node={byId.get(rung.id)!}
-					x={rung.beside ? rung.x + 35 : rung.x}
-					y={rung.labelY!}
-					width={ladder.pitch - (rung.beside ? 42 : 8)}
-					aims={kernels.get(rung.id) ?? []}
-					selected={rung.id === selected}
-					dim={lit !== undefined && !lit.has(rung.id)}
-					faulty={faulty.has(rung.id)}
-					onSelect={() => onSelect(rung.id)}
-					onKey={(event) => key(event, rung.id)}
-				/>
-			{/each}
+			<InTurn>
+				{#each labelled as rung (rung.id)}
+					<LadderLabel
+						{session}
+						node={byId.get(rung.id)!}
+						x={rung.beside ? rung.x + 35 : rung.x}
+						y={rung.labelY!}
+						width={ladder.pitch - (rung.beside ? 42 : 8)}
+						aims={kernels.get(rung.id) ?? []}
+						selected={rung.id === selected}
+						dim={lit !== undefined && !lit.has(rung.id)}
+						faulty={faulty.has(rung.id)}
+						onSelect={() => onSelect(rung.id)}
+						onKey={(event) => key(event, rung.id)}
+					/>
+				{/each}
+			</InTurn>
 		</div>
 	</div>
 	{#if stopped.length > 0}

@@ -8,6 +8,7 @@
 	import type { LoadedPlan } from '../../core/plan/index.js';
 	import { Foresight } from '../state/foresight.js';
 	import { PlanSession } from '../state/session.svelte.js';
+	import InTurn from './InTurn.svelte';
 	import FindingsLine from './FindingsLine.svelte';
 	import Frame from './Frame.svelte';
 	import PlanBar from './PlanBar.svelte';
@@ -23,6 +24,12 @@
 	const session = untrack(() => new PlanSession(loaded));
 	const shelf = untrack(() => new RecordingShelf(loaded.id, recordings));
 	provideOpenPlan({ session, recordings: shelf });
+
+	let ready = $state(false);
+	onMount(async () => {
+		await session.prepare();
+		ready = true;
+	});
 
 	const foresight = new Foresight();
 	$effect(() => {
@@ -59,6 +66,6 @@
 
 <Frame {station} planId={session.id}>
 	{#snippet top()}<PlanBar {session} />{/snippet}
-	{#snippet foot()}<FindingsLine {session} />{/snippet}
-	{@render children()}
+	{#snippet foot()}{#if ready}<FindingsLine {session} />{/if}{/snippet}
+	{#if ready}<InTurn>{@render children()}</InTurn>{/if}
 </Frame>

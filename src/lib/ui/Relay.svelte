@@ -7,6 +7,7 @@
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { seconds as secondsText } from '../text/index.js';
 	import { rulerMarks, valueScene } from '../wave/index.js';
+	import InTurn from './InTurn.svelte';
 	import Num from './Num.svelte';
 	import Hatch from './Hatch.svelte';
 
@@ -177,43 +178,45 @@
 				{@const top = topOf(stave.timer.id)}
 				{@const line = ramp(stave)}
 				<g data-stave={stave.timer.id}>
-					<rect x={LABEL} y={top} width={inner} height={STAVE} class="fill-card stroke-rule" />
-					{#if line === undefined}
-						<rect x={LABEL} y={top} width={inner} height={STAVE} fill="url(#relay-hatch)" />
-						<text x={LABEL + 8} y={top + STAVE / 2 + 4} class="fill-accent text-[11.5px]">counts too fast to be drawn at this scale</text>
-					{:else}
-						<path d="{line}V{top + STAVE}H{LABEL}Z" fill="url(#relay-hatch)" />
-						<path d={line} fill="none" class="stroke-accent" stroke-width="1.4" stroke-linejoin="round" />
-					{/if}
-					<text x="0" y={top + 15} class="fill-ink text-[13px] font-bold">{stave.timer.name}</text>
-					{#each stave.aims.slice(0, 3) as aim, i (aim.id)}
-						<a href="/plan/{session.id}/aims#{aim.id}"
-							><text x="0" y={top + 32 + 14 * i} class="fill-soft text-[11.5px] hover:fill-accent">{aim.name || 'unnamed aim'}</text></a
-						>
-					{/each}
-					{#each stave.compares as compare (compare.channel)}
-						{@const y = yOf(stave, compare.value)}
-						<line
-							x1={LABEL}
-							x2={LABEL + inner}
-							y1={y}
-							y2={y}
-							class={compare.lead ? 'stroke-fault' : 'stroke-soft'}
-							stroke-dasharray="3 4"
-							opacity="0.6"
-						/>
-						<circle
-							cx={LABEL}
-							cy={y}
-							r="5"
-							class="cursor-grab fill-card stroke-fault"
-							stroke-width="1.6"
-							role="button"
-							tabindex="-1"
-							aria-label="Compare {compare.value} of {stave.timer.name}"
-							onpointerdown={(event) => begin(event, stave, lagOf(stave, compare.value))}
-						/>
-					{/each}
+					<InTurn>
+						<rect x={LABEL} y={top} width={inner} height={STAVE} class="fill-card stroke-rule" />
+						{#if line === undefined}
+							<rect x={LABEL} y={top} width={inner} height={STAVE} fill="url(#relay-hatch)" />
+							<text x={LABEL + 8} y={top + STAVE / 2 + 4} class="fill-accent text-[11.5px]">counts too fast to be drawn at this scale</text>
+						{:else}
+							<path d="{line}V{top + STAVE}H{LABEL}Z" fill="url(#relay-hatch)" />
+							<path d={line} fill="none" class="stroke-accent" stroke-width="1.4" stroke-linejoin="round" />
+						{/if}
+						<text x="0" y={top + 15} class="fill-ink text-[13px] font-bold">{stave.timer.name}</text>
+						{#each stave.aims.slice(0, 3) as aim, i (aim.id)}
+							<a href="/plan/{session.id}/aims#{aim.id}"
+								><text x="0" y={top + 32 + 14 * i} class="fill-soft text-[11.5px] hover:fill-accent">{aim.name || 'unnamed aim'}</text></a
+							>
+						{/each}
+						{#each stave.compares as compare (compare.channel)}
+							{@const y = yOf(stave, compare.value)}
+							<line
+								x1={LABEL}
+								x2={LABEL + inner}
+								y1={y}
+								y2={y}
+								class={compare.lead ? 'stroke-fault' : 'stroke-soft'}
+								stroke-dasharray="3 4"
+								opacity="0.6"
+							/>
+							<circle
+								cx={LABEL}
+								cy={y}
+								r="5"
+								class="cursor-grab fill-card stroke-fault"
+								stroke-width="1.6"
+								role="button"
+								tabindex="-1"
+								aria-label="Compare {compare.value} of {stave.timer.name}"
+								onpointerdown={(event) => begin(event, stave, lagOf(stave, compare.value))}
+							/>
+						{/each}
+					</InTurn>
 				</g>
 			{/each}
 			{#each arrows as arrow (arrow.follower.id)}
@@ -254,89 +257,91 @@
 		</svg>
 	</div>
 	<section class="overflow-auto border-t bg-card/60 px-4 py-2" aria-label="Wiring of {session.plan.part.name}" data-testid="wiring">
-		{#if wired.length === 0}
-			<p class="text-[13px] text-soft">{session.plan.part.name} has no wires between its timers.</p>
-		{:else}
-			<div class="grid grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)] gap-6">
-				<div>
-					<h2 class="mb-1 text-xs font-bold text-soft">
-						Wires of {session.plan.part.name}: who reaches whom, by which input; a press lets the timer follow
-					</h2>
-					<table class="text-[12px]">
-						<thead
-							><tr
-								><th class="pr-2 text-left text-[11px] font-normal text-soft">leads, follows</th>{#each wired as to (to.id)}<th
-										class="px-1 font-normal text-soft">{to.name.replace('Timer ', '')}</th
-									>{/each}</tr
-							></thead
-						>
-						<tbody>
-							{#each wired as from (from.id)}
-								<tr>
-									<th class="pr-2 text-left font-normal">{from.name}</th>
-									{#each wired as to (to.id)}
-										{@const wires = wiresBetween(session.plan.part, from.id, to.id)}
-										<td class="p-0.5 text-center">
-											{#if from.id !== to.id}
-												<button
-													type="button"
-													class={[
-														'h-6 min-w-10 rounded-xs border px-1 text-[11px]',
-														linked.has(`${from.id} ${to.id}`)
-															? 'border-fault bg-fault-wash font-bold'
-															: wires.length > 0
-																? 'bg-card hover:border-accent'
-																: 'border-transparent text-soft opacity-50'
-													]}
-													aria-label="{to.name} follows {from.name}{wires.length === 0 ? ': no wire' : ''}"
-													title={wires.length > 0
-														? `${wires.map(({ input }) => input).join(', ')}: ${wires[0].sources.join(', ')}`
-														: 'no wire'}
-													onclick={() => link(from.id, to.id, '1/3')}>{wires.map(({ input }) => input).join(' ') || '·'}</button
+		<InTurn>
+			{#if wired.length === 0}
+				<p class="text-[13px] text-soft">{session.plan.part.name} has no wires between its timers.</p>
+			{:else}
+				<div class="grid grid-cols-[minmax(0,1.3fr)_minmax(0,1fr)] gap-6">
+					<div>
+						<h2 class="mb-1 text-xs font-bold text-soft">
+							Wires of {session.plan.part.name}: who reaches whom, by which input; a press lets the timer follow
+						</h2>
+						<table class="text-[12px]">
+							<thead
+								><tr
+									><th class="pr-2 text-left text-[11px] font-normal text-soft">leads, follows</th>{#each wired as to (to.id)}<th
+											class="px-1 font-normal text-soft">{to.name.replace('Timer ', '')}</th
+										>{/each}</tr
+								></thead
+							>
+							<tbody>
+								{#each wired as from (from.id)}
+									<tr>
+										<th class="pr-2 text-left font-normal">{from.name}</th>
+										{#each wired as to (to.id)}
+											{@const wires = wiresBetween(session.plan.part, from.id, to.id)}
+											<td class="p-0.5 text-center">
+												{#if from.id !== to.id}
+													<button
+														type="button"
+														class={[
+															'h-6 min-w-10 rounded-xs border px-1 text-[11px]',
+															linked.has(`${from.id} ${to.id}`)
+																? 'border-fault bg-fault-wash font-bold'
+																: wires.length > 0
+																	? 'bg-card hover:border-accent'
+																	: 'border-transparent text-soft opacity-50'
+														]}
+														aria-label="{to.name} follows {from.name}{wires.length === 0 ? ': no wire' : ''}"
+														title={wires.length > 0
+															? `${wires.map(({ input }) => input).join(', ')}: ${wires[0].sources.join(', ')}`
+															: 'no wire'}
+														onclick={() => link(from.id, to.id, '1/3')}>{wires.map(({ input }) => input).join(' ') || '·'}</button
+													>
+												{/if}
+											</td>
+										{/each}
+									</tr>
+								{/each}
+							</tbody>
+						</table>
+					</div>
+					<div>
+						<h2 class="mb-1 text-xs font-bold text-soft">Phases</h2>
+						{#if arrows.length === 0}<p class="text-[13px] text-soft">No timer follows another yet.</p>{/if}
+						<table class="w-full text-[12.5px]" data-testid="phases">
+							<tbody class="[&_td]:px-2 [&_td]:py-0.5 [&_tr]:border-b">
+								{#each arrows as arrow (arrow.follower.id)}
+									<tr>
+										<td class="w-full">
+											<a class="font-semibold hover:text-accent hover:underline" href="/plan/{session.id}/aims#{arrow.follower.id}"
+												>{arrow.follower.name}</a
+											>
+											<span class="block text-[11.5px] text-soft">{nameOf(arrow.from)} {arrow.source} → {nameOf(arrow.to)}</span>
+										</td>
+										<td class="text-right whitespace-nowrap">
+											{#if figure(arrow, 'lag-degrees')}<b><Num value={figure(arrow, 'lag-degrees')!} unit="deg" digits={6} /></b
+												>{:else}{arrow.follower.action}{/if}{#if figure(arrow, 'lag-off')}, off <Num
+													value={figure(arrow, 'lag-off')!}
+													unit="s"
+													digits={4}
+													sign
+												/>{/if}
+											{#if uncompensated(arrow)}
+												<span
+													class="block text-[11.5px] text-soft"
+													title="What the latency would make of it if the leader’s compare were not set early by it"
+													>not compensated <Num value={uncompensated(arrow)!} unit="deg" digits={6} /></span
 												>
 											{/if}
 										</td>
-									{/each}
-								</tr>
-							{/each}
-						</tbody>
-					</table>
+									</tr>
+								{/each}
+							</tbody>
+						</table>
+					</div>
 				</div>
-				<div>
-					<h2 class="mb-1 text-xs font-bold text-soft">Phases</h2>
-					{#if arrows.length === 0}<p class="text-[13px] text-soft">No timer follows another yet.</p>{/if}
-					<table class="w-full text-[12.5px]" data-testid="phases">
-						<tbody class="[&_td]:px-2 [&_td]:py-0.5 [&_tr]:border-b">
-							{#each arrows as arrow (arrow.follower.id)}
-								<tr>
-									<td class="w-full">
-										<a class="font-semibold hover:text-accent hover:underline" href="/plan/{session.id}/aims#{arrow.follower.id}"
-											>{arrow.follower.name}</a
-										>
-										<span class="block text-[11.5px] text-soft">{nameOf(arrow.from)} {arrow.source} → {nameOf(arrow.to)}</span>
-									</td>
-									<td class="text-right whitespace-nowrap">
-										{#if figure(arrow, 'lag-degrees')}<b><Num value={figure(arrow, 'lag-degrees')!} unit="deg" digits={6} /></b
-											>{:else}{arrow.follower.action}{/if}{#if figure(arrow, 'lag-off')}, off <Num
-												value={figure(arrow, 'lag-off')!}
-												unit="s"
-												digits={4}
-												sign
-											/>{/if}
-										{#if uncompensated(arrow)}
-											<span
-												class="block text-[11.5px] text-soft"
-												title="What the latency would make of it if the leader’s compare were not set early by it"
-												>not compensated <Num value={uncompensated(arrow)!} unit="deg" digits={6} /></span
-											>
-										{/if}
-									</td>
-								</tr>
-							{/each}
-						</tbody>
-					</table>
-				</div>
-			</div>
-		{/if}
+			{/if}
+		</InTurn>
 	</section>
 </div>

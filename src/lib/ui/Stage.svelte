@@ -7,6 +7,7 @@
 	import type { BenchView } from '../state/view.svelte.js';
 	import { suspectText } from '../text/index.js';
 	import { paintRecorded, timeLabel, type Pen, type Surface } from '../wave/index.js';
+	import InTurn from './InTurn.svelte';
 	import WaveLane from './WaveLane.svelte';
 
 	/** The bench's waves, one above the other, with cursors over all of them; zoom, move and cursors by pointer and keys. */
@@ -193,7 +194,7 @@
 	{/if}
 	{#each lanes as lane (lane.id)}
 		<div class="h-[5.6rem] border-b" data-lane={lane.id}>
-			<WaveLane {view} paint={painterOf(lane)} label="{lane.derivation?.aim.name}: plan and {lane.recording?.name}" />
+			<InTurn><WaveLane {view} paint={painterOf(lane)} label="{lane.derivation?.aim.name}: plan and {lane.recording?.name}" /></InTurn>
 		</div>
 		{#if suspect && current === lane}
 			<div class="h-[4.4rem] border-b" data-lane={lane.id}>
@@ -203,7 +204,9 @@
 	{/each}
 	{#each rows as row, i (i)}
 		<div class={row.kind === 'head' ? 'border-b bg-well/50' : 'border-b'} style:height="{rowHeight(row)}px" data-row={i}>
-			{#if row.kind === 'lane'}<WaveLane {view} paint={rowPainter(row)} label="Predicted: {row.lane.aim} {row.lane.role}" />{/if}
+			{#if row.kind === 'lane'}
+				<InTurn><WaveLane {view} paint={rowPainter(row)} label="Predicted: {row.lane.aim} {row.lane.role}" /></InTurn>
+			{/if}
 		</div>
 	{/each}
 	{#each [['A', view.cursorA], ['B', view.cursorB]] as const as [name, time] (name)}

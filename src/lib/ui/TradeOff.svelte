@@ -1,10 +1,12 @@
 <script lang="ts">
-	import type { Chart as ChartType, ScatterDataPoint } from 'chart.js';
+	import type { Chart as ChartType, ChartDataset, ScatterDataPoint } from 'chart.js';
 	import { onDestroy } from 'svelte';
 	import { ratioTable } from '../../core/solve/index.js';
 	import type { Prescaler } from '../../core/part/index.js';
 	import type { Tradeoff } from '../../core/plan/index.js';
+	import { breather, inSlices } from '../state/turns.js';
 	import { theme } from '../state/theme.svelte.js';
+	import { decade } from '../text/index.js';
 	import { saveFile, fileName } from '../state/export.js';
 	import { EXACT_PPM, frontDots, frontCsv, type Dot } from '../state/tradeoff.js';
 
@@ -23,39 +25,43 @@
 
 	let canvas: HTMLCanvasElement;
 	let chart: ChartType | undefined;
-	let gone = false;
+	let asked = 0;
 	let drawn = false;
 	const REST_MS = 180;
-
-	const front = $derived(question && prescaler ? frontDots(question, ratioTable(prescaler)) : undefined);
 
 	$effect(() => {
 		void theme.dark;
 		const data = {
-			front,
+			question,
+			prescaler,
 			now: question?.now && { ticks: question.now.ticks, ppm: question.now.ppm.toNumber() },
 			tolerance: question?.tolerance?.toNumber(),
 			bits: question?.bits
 		};
 		// Typing re-derives at every key; the chart waits until the keys rest.
-		const timer = setTimeout(() => void draw(data), drawn ? REST_MS : 0);
+		const mine = ++asked;
+		const timer = setTimeout(() => void draw(data, () => mine !== asked), drawn ? REST_MS : 0);
 		return () => clearTimeout(timer);
 	});
 	onDestroy(() => {
-		gone = true;
+		asked++;
 		chart?.destroy();
 	});
 
 	interface Data {
-		front: ReturnType<typeof frontDots> | undefined;
+		question: Tradeoff | undefined;
+		prescaler: Prescaler | undefined;
 		now: { ticks: number; ppm: number } | undefined;
 		tolerance: number | undefined;
 		bits: number | undefined;
 	}
 
-	async function draw({ front, now, tolerance, bits }: Data) {
+	async function draw({ question: asks, prescaler: of, now, tolerance, bits }: Data, late: () => boolean) {
 		const { Chart, ScatterController, LinearScale, LogarithmicScale, PointElement, LineElement, Tooltip } = await import('chart.js');
-		if (gone) return;
+		await breather();
+		const front = asks && of ? await inSlices(frontDots(asks, ratioTable(of)), late) : undefined;
+		await breather();
+		if (late()) return;
 		drawn = true;
 		Chart.register(ScatterController, LinearScale, LogarithmicScale, PointElement, LineElement, Tooltip);
 		chart?.destroy();
@@ -73,44 +79,44 @@
 			borderDash: dash
 		});
 		const font = { family: 'Atkinson Hyperlegible', size: 11 };
-		chart = new Chart(canvas, {
-			type: 'scatter',
-			data: {
-				datasets: [
-					{
-						data: now ? [{ x: Math.log2(now.ticks), y: Math.max(Math.abs(now.ppm), EXACT_PPM) }] : [],
-						pointRadius: 7,
-						pointStyle: 'rectRot',
-						borderColor: colour('--color-fault'),
-						borderWidth: 2.2,
-						backgroundColor: 'transparent',
-						pointHoverRadius: 7,
-						clip: false
-					},
-					{ ...line(front.edge.map(at), colour('--color-accent'), []), borderWidth: 2 },
-					{ data: front.dots.map(at), pointRadius: 1.7, pointHoverRadius: 4, backgroundColor: colour('--color-soft'), borderWidth: 0 },
-					line(
-						tolerance
-							? [
-									{ x: 1, y: tolerance },
-									{ x: front.mostBits, y: tolerance }
-								]
-							: [],
-						colour('--color-warn'),
-						[5, 4]
-					),
-					line(
-						bits !== undefined && bits > 0
-							? [
-									{ x: bits, y: EXACT_PPM },
-									{ x: bits, y: 1e6 }
-								]
-							: [],
-						colour('--color-warn'),
-						[5, 4]
-					)
-				]
+		const datasets: ChartDataset<'scatter'>[] = [
+			{
+				data: now ? [{ x: Math.log2(now.ticks), y: Math.max(Math.abs(now.ppm), EXACT_PPM) }] : [],
+				pointRadius: 7,
+				pointStyle: 'rectRot',
+				borderColor: colour('--color-fault'),
+				borderWidth: 2.2,
+				backgroundColor: 'transparent',
+				pointHoverRadius: 7,
+				clip: false
 			},
+			{ ...line(front.edge.map(at), colour('--color-accent'), []), borderWidth: 2 },
+			{ data: front.dots.map(at), pointRadius: 1.7, pointHoverRadius: 4, backgroundColor: colour('--color-soft'), borderWidth: 0 },
+			line(
+				tolerance
+					? [
+							{ x: 1, y: tolerance },
+							{ x: front.mostBits, y: tolerance }
+						]
+					: [],
+				colour('--color-warn'),
+				[5, 4]
+			),
+			line(
+				bits !== undefined && bits > 0
+					? [
+							{ x: bits, y: EXACT_PPM },
+							{ x: bits, y: 1e6 }
+						]
+					: [],
+				colour('--color-warn'),
+				[5, 4]
+			)
+		];
+		// The axes first, the dots at the page's next turn.
+		const fresh = new Chart<'scatter'>(canvas, {
+			type: 'scatter',
+			data: { datasets: [] },
 			options: {
 				animation: false,
 				parsing: false,
@@ -140,12 +146,7 @@
 						ticks: {
 							color: colour('--color-soft'),
 							font,
-							callback: (value) =>
-								Number(value) <= EXACT_PPM
-									? 'exact'
-									: Math.abs(Math.log10(Number(value)) % 1) < 1e-9
-										? Number(value).toLocaleString('en')
-										: ''
+							callback: (value) => (Number(value) <= EXACT_PPM ? 'exact' : decade(Number(value), true))
 						},
 						grid: { color: colour('--color-grid') }
 					}
@@ -166,6 +167,11 @@
 				}
 			}
 		});
+		chart = fresh;
+		await breather();
+		if (late()) return;
+		fresh.data.datasets = datasets;
+		fresh.update('none');
 	}
 
 	function saveData() {
@@ -190,6 +196,8 @@
 	</figcaption>
 	<div class="relative h-64 rounded-xs border bg-card p-1">
 		<canvas bind:this={canvas} aria-label="Rate error against resolution for every prescale of {name}"></canvas>
-		{#if !front}<p class="absolute inset-0 flex items-center justify-center text-soft">No clock or no rate to try settings for.</p>{/if}
+		{#if !question || !prescaler}<p class="absolute inset-0 flex items-center justify-center text-soft">
+				No clock or no rate to try settings for.
+			</p>{/if}
 	</div>
 </figure>

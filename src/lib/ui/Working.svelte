@@ -3,6 +3,7 @@
 	import { Rational } from '../../core/exact/index.js';
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { decimal, hertz, percent, seconds } from '../text/index.js';
+	import InTurn from './InTurn.svelte';
 	import Num from './Num.svelte';
 	import Choosing from './Choosing.svelte';
 	import Registers from './Registers.svelte';
@@ -155,16 +156,18 @@
 			<p class="text-[13px] text-soft">Nothing can be derived yet: the findings say what is missing.</p>
 		{/if}
 		<Registers {registers} />
-		<Choosing {session} {aim} />
+		<InTurn><Choosing {session} {aim} /></InTurn>
 	</div>
 	<div class="min-w-0">
-		<Settings
-			{session}
-			{aim}
-			{question}
-			timer={derivation.timer}
-			decidedBy={derivation.sharedWith?.name}
-			limits="± {aim.tolerance}, {aim.bits}"
-		/>
+		<InTurn
+			><Settings
+				{session}
+				{aim}
+				{question}
+				timer={derivation.timer}
+				decidedBy={derivation.sharedWith?.name}
+				limits="± {aim.tolerance}, {aim.bits}"
+			/></InTurn
+		>
 	</div>
 </div>

@@ -5,6 +5,7 @@
 	import { addAim, addJob } from '$lib/state/edits';
 	import { notices } from '$lib/state/notices.svelte';
 	import { openPlan } from '$lib/state/context';
+	import { turnsOver } from '$lib/state/turns';
 	import AimTabs from '$lib/ui/AimTabs.svelte';
 	import AimEntry from '$lib/ui/AimEntry.svelte';
 	import JobEntry from '$lib/ui/JobEntry.svelte';
@@ -49,8 +50,11 @@
 
 	async function show(id: string) {
 		opened = id;
-		await tick();
-		document.getElementById(id)?.scrollIntoView({ block: 'nearest' });
+		// What comes up above it may move it once more.
+		for (const up of [tick, turnsOver]) {
+			await up();
+			document.getElementById(id)?.scrollIntoView({ block: 'nearest' });
+		}
 	}
 </script>
 

@@ -3,6 +3,7 @@
 	import { page } from '$app/state';
 	import { openPlan } from '$lib/state/context';
 	import { nodeName } from '$lib/state/ladder';
+	import InTurn from '$lib/ui/InTurn.svelte';
 	import Ladder from '$lib/ui/Ladder.svelte';
 	import NodePanel from '$lib/ui/NodePanel.svelte';
 	import RatesPanel from '$lib/ui/RatesPanel.svelte';
@@ -76,7 +77,9 @@
 			>
 		</div>
 		<div class="min-h-0 flex-1">
-			{#if tab === 'rates'}<RatesPanel {session} {selected} />{:else if node}<NodePanel {session} {node} onSelect={select} />{/if}
+			{#if tab === 'rates'}<RatesPanel {session} {selected} />{:else if node}<InTurn
+					><NodePanel {session} {node} onSelect={select} /></InTurn
+				>{/if}
 		</div>
 	</section>
 </div>
