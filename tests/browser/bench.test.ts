@@ -22,9 +22,10 @@ async function saved(option: string): Promise<string> {
 }
 
 let page: Page;
+let id: string;
 beforeAll(async () => {
 	page = await Page.open(inject('base'));
-	const id = await page.makePlan({ ...fernhollow(), name: 'Predicted' });
+	id = await page.makePlan({ ...fernhollow(), name: 'Predicted' });
 	await page.go(`/plan/${id}/bench`);
 	await page.until('[data-testid=planned-foot]', 'Predicted to the cycle for 3600 s.');
 });
@@ -221,36 +222,56 @@ describe('a shape behind its filter', () => {
 });
 
 describe('the page', () => {
-	test('is not held up by predicting, zooming and moving', async () => {
-		await page.driver.executeScript(
-			'window.longest = 0; new PerformanceObserver((list) => { for (const { duration } of list.getEntries()) window.longest = Math.max(window.longest, duration); }).observe({ type: "longtask" });'
+	/** A machine that is slow or busy with something else is given more, by how long it takes for a fixed piece of work. */
+	const slow = () =>
+		page.driver.executeScript<number>(
+			'const begun = performance.now(); let sum = 0; for (let i = 0; i < 2e7; i++) sum += i % 7; return sum > 0 ? Math.max(1, (performance.now() - begun) / 25) : 1'
 		);
-		// A machine that is slow or busy with something else is given more, by how long it takes for a fixed piece of work.
-		const slow = () =>
-			page.driver.executeScript<number>(
-				'const begun = performance.now(); let sum = 0; for (let i = 0; i < 2e7; i++) sum += i % 7; return sum > 0 ? Math.max(1, (performance.now() - begun) / 25) : 1'
-			);
-		const zoom = () =>
-			page.driver.executeAsyncScript(
-				`const done = arguments[0]; const stage = document.querySelector('[data-testid=stage]'); let i = 0;
-				const step = () => { if (++i > 60) return setTimeout(done, 300);
-					stage.dispatchEvent(new WheelEvent('wheel', { deltaY: i < 30 ? 160 : -160, shiftKey: i % 9 === 0, clientX: 700, clientY: 300, bubbles: true, cancelable: true })); requestAnimationFrame(step); };
-				requestAnimationFrame(step);`
-			);
-		const predict = async (i: number) => {
-			await page.type('Load of focus coil', `${47 + i} Ohm`);
-			await page.driver.sleep(700);
-		};
-		for (const act of [zoom, predict]) {
-			const over: number[] = [];
-			for (let i = 0; i < 6 && Math.min(Infinity, ...over) > 1; i++) {
-				const limit = 50 * (await slow());
-				await page.driver.executeScript('window.longest = 0');
-				await act(i);
-				over.push((await page.driver.executeScript<number>('return window.longest')) / limit);
-			}
-			expect(Math.min(...over)).toBeLessThanOrEqual(1);
+	/** The longest task since an act began; a page loaded since then began with it. */
+	const longest = () =>
+		page.driver.executeAsyncScript<number>(
+			`const done = arguments[0]; const from = window.begun ?? 0; let longest = 0;
+			new PerformanceObserver((list) => { for (const { startTime, duration } of list.getEntries()) if (startTime >= from) longest = Math.max(longest, duration); }).observe({ type: 'longtask', buffered: true });
+			setTimeout(() => done(longest), 200);`
+		);
+	const zoom = () =>
+		page.driver.executeAsyncScript(
+			`const done = arguments[0]; const stage = document.querySelector('[data-testid=stage]'); let i = 0;
+			const step = () => { if (++i > 60) return setTimeout(done, 300);
+				stage.dispatchEvent(new WheelEvent('wheel', { deltaY: i < 30 ? 160 : -160, shiftKey: i % 9 === 0, clientX: 700, clientY: 300, bubbles: true, cancelable: true })); requestAnimationFrame(step); };
+			requestAnimationFrame(step);`
+		);
+	const predict = async (i: number) => {
+		await page.type('Load of focus coil', `${47 + i} Ohm`);
+		await page.driver.sleep(700);
+	};
+	const open = async (i: number) => {
+		await choose(['wind', 'azimuth', 'shutter', 'heater-a', 'dome-motor', 'strobe'][i]);
+		await page.driver.sleep(500);
+	};
+	const load = (station: string, there: string) => async () => {
+		await page.go(`/plan/${id}/${station}`);
+		await page.find(there);
+		await page.driver.sleep(1200);
+	};
+
+	test.each<[string, (i: number) => Promise<unknown>]>([
+		['zooming and moving', zoom],
+		['predicting', predict],
+		['opening what comes to an aim', open],
+		['bringing up the relay', load('relay', '[data-testid=phases]')],
+		['bringing up the clock', load('clock', '[data-testid=ladder]')],
+		['bringing up the aims', load('aims', '[data-testid=job-working], [data-testid=ranked]')],
+		['bringing up the bench', load('bench', '[data-testid=planned-foot]')]
+	])('is not held up by %s', async (_, act) => {
+		const over: number[] = [];
+		for (let i = 0; i < 6 && Math.min(Infinity, ...over) > 1; i++) {
+			const limit = 50 * (await slow());
+			await page.driver.executeScript('window.begun = performance.now()');
+			await act(i);
+			over.push((await longest()) / limit);
 		}
+		expect(Math.min(...over)).toBeLessThanOrEqual(1);
 	});
 });
 
