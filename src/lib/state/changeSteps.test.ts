@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { applyStep, deriveChanges, derivePlan, fernhollow } from '../../core/plan/index.js';
-import { addListStep, addRowStep, freshList, frequencySteps, listSentence } from './changeSteps.js';
+import { addListStep, addRowStep, freshList, freshSteps, frequencySteps, listSentence } from './changeSteps.js';
 
 const demo = fernhollow();
 
@@ -24,6 +24,11 @@ describe('lists of writes', () => {
 			['6 ms', '1666.667 Hz', '35 %'],
 			['8 ms', '2 kHz', '35 %']
 		]);
+	});
+	test('the helper begins at the timer’s own rate', () => {
+		expect(freshSteps(plan, 'timer-d')).toMatchObject({ from: '1.2 kHz', to: '2.4 kHz' });
+		const words = { ...plan, aims: plan.aims.map((aim) => (aim.id === 'heater-a' ? { ...aim, rate: 'slow' } : aim)) } as typeof plan;
+		expect(freshSteps(words, 'timer-d')).toMatchObject({ from: '1 kHz', to: '2 kHz' });
 	});
 	test('a helper that cannot be read says which field', () => {
 		const { step, problems } = frequencySteps(plan, made(), { from: 'slow', to: '2 kHz', count: '900', apart: '2' });

@@ -76,6 +76,14 @@ export interface StepWish {
 	apart: string;
 }
 
+/** What the helper begins with: from the timer's own rate to twice as much. */
+export function freshSteps(plan: Plan, timer: string): StepWish {
+	const rates = plan.aims.flatMap((aim) => (aim.timer === timer && 'rate' in aim ? readRate(aim.rate) : []));
+	const own = rates.find(({ ok }) => ok);
+	const rate = own?.ok ? own.value : Rational.int(1000);
+	return { from: rateText(rate), to: rateText(rate.mul(Rational.int(2))), count: '5', apart: '10 ms' };
+}
+
 export type StepProblems = Partial<Record<keyof StepWish, FieldProblem>>;
 
 /** The most steps that are made at once. */

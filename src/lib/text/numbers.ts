@@ -42,7 +42,7 @@ export function decade(value: number, plain = false): string {
 	const exponent = Math.round(Math.log10(value));
 	if (!(value > 0) || Math.abs(Math.log10(value) - exponent) > 1e-6) return '';
 	const exact = Rational.parse(`1e${exponent}`);
-	if (plain) return exponent > 3 ? showDecimal(exact, 30).text.replace(THOUSANDS, ',') : showDecimal(exact, 30).text;
+	if (plain) return exponent >= 3 ? showDecimal(exact, 30).text.replace(THOUSANDS, ',') : showDecimal(exact, 30).text;
 	const { text, unit } = showEngineering(exact, '');
 	return text + unit;
 }

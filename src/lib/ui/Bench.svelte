@@ -317,20 +317,22 @@
 			</div>
 		</div>
 		{#if aim}
-			<AimBench
-				{session}
-				{shelf}
-				{prediction}
-				{aim}
-				{tab}
-				onTab={(next) => (tab = next)}
-				onShow={show}
-				onFit={fitAim}
-				onClose={() => {
-					chosen = undefined;
-					replaceState(page.url.pathname, {});
-				}}
-			/>
+			{#key aim.id}
+				<AimBench
+					{session}
+					{shelf}
+					{prediction}
+					{aim}
+					{tab}
+					onTab={(next) => (tab = next)}
+					onShow={show}
+					onFit={fitAim}
+					onClose={() => {
+						chosen = undefined;
+						replaceState(page.url.pathname, {});
+					}}
+				/>
+			{/key}
 		{:else if current}
 			<div class="grid h-[18.5rem] grid-cols-[minmax(0,0.92fr)_minmax(0,1fr)] border-t bg-card/60">
 				<VerdictCard {session} lane={current} />

@@ -1,7 +1,16 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { Rational } from '../../core/exact/index.js';
 	import { deriveChanges, removeStep, type ChangeProblem, type FieldProblem, type MadeRow } from '../../core/plan/index.js';
-	import { addListStep, addRowStep, frequencySteps, listSentence, type StepProblems, type StepWish } from '../state/changeSteps.js';
+	import {
+		addListStep,
+		addRowStep,
+		freshSteps,
+		frequencySteps,
+		listSentence,
+		type StepProblems,
+		type StepWish
+	} from '../state/changeSteps.js';
 	import { sayUndoable } from '../state/edits.js';
 	import type { PlanPrediction } from '../state/prediction.svelte.js';
 	import type { PlanSession } from '../state/session.svelte.js';
@@ -25,7 +34,7 @@
 	const made = $derived(list && deriveChanges(session.derivation)[at]);
 	const name = $derived(session.plan.part.timers.find(({ id }) => id === timer)?.name ?? timer);
 	const outcomes = $derived(prediction.outcomes.filter((one) => one.list === list?.id));
-	let wish = $state<StepWish>({ from: '1 kHz', to: '2 kHz', count: '5', apart: '10 ms' });
+	let wish = $state<StepWish>(untrack(() => freshSteps(session.plan, timer)));
 	let wishProblems = $state.raw<StepProblems>({});
 
 	const said = $derived((made?.problems ?? []).filter((one) => one.code !== 'change-field'));
