@@ -153,8 +153,11 @@
 							{/each}
 							<td class="whitespace-nowrap">
 								{#if found}
-									<Num value={found.hz} unit="Hz" digits={6} />
-									{#each made?.channels ?? [] as { channel } (channel)}, <Num value={comesTo(found, channel)} unit="%" digits={5} />{/each}
+									<Num value={found.hz} unit="Hz" digits={6} />{#each made?.channels ?? [] as { channel } (channel)}, <Num
+											value={comesTo(found, channel)}
+											unit="%"
+											digits={5}
+										/>{/each}
 									<span class="num text-[11.5px] text-soft">
 										reload {found.reload}{#each Object.values(found.writes.compare) as compare, k (k)}, compare {compare}{/each}</span
 									>
