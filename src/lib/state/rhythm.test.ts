@@ -21,7 +21,7 @@ test('what is not planned, or not derived, has no rhythm', () => {
 	expect(rhythmOf(derived, undefined)).toEqual({ tickRate: undefined, hz: undefined });
 	const broken = derivePlan({
 		...plan,
-		aims: plan.aims.map((aim) => ({ ...aim, ...('rate' in aim && { rate: 'often' }) })) as typeof plan.aims
+		aims: plan.aims.map((aim) => ({ ...aim, ...('rate' in aim && { rate: 'often' }) }))
 	});
 	expect(rhythmOf(broken, 'heater-a').hz).toBeUndefined();
 });
