@@ -174,6 +174,11 @@ describe('what is written while it runs', () => {
 		expect(said).toContain('Buffered: every period is right');
 		expect(await roles('heater-a')).toEqual(['pin', 'pin']);
 		await page.until(LINE, 'Every aim is met.');
+		// All of an hour is in view; a press leads so near that the wrong period can be seen.
+		await page.press('All');
+		await page.driver.executeScript(`document.querySelector('[data-testid=outcomes] button').click()`);
+		await page.until('[data-testid=ruler]', '50 ms');
+		expect(await page.text('main')).toMatch(/A\s*≈49\.52/);
 	});
 	test('a reload without its compare is a finding, and so is a row in the wrong order', async () => {
 		await page.type('Duty of ch1 of row 2', ' ');

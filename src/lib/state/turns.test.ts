@@ -54,4 +54,14 @@ describe('turns', () => {
 		await turnsOver();
 		expect(shown.at(-1)).toBe('d');
 	});
+	test('go on behind one that fails', async () => {
+		const shown: string[] = [];
+		inTurn(() => {
+			throw new Error('cannot be shown');
+		});
+		inTurn(() => shown.push('after it'));
+		await expect(turnsOver()).rejects.toThrow('cannot be shown');
+		await turnsOver();
+		expect(shown).toEqual(['after it']);
+	});
 });

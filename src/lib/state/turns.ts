@@ -38,14 +38,18 @@ export async function turnsOver(): Promise<void> {
 async function takeTurns(): Promise<void> {
 	await breather();
 	let begun = performance.now();
-	for (const show of waiting) {
-		waiting.delete(show);
-		show();
-		// What it shows is part of its turn, and may ask for turns of its own.
-		flushSync();
-		if (performance.now() - begun < SLICE_MS) continue;
-		await breather();
-		begun = performance.now();
+	try {
+		for (const show of waiting) {
+			waiting.delete(show);
+			show();
+			// What it shows is part of its turn, and may ask for turns of its own.
+			flushSync();
+			if (performance.now() - begun < SLICE_MS) continue;
+			await breather();
+			begun = performance.now();
+		}
+	} finally {
+		// One that fails is told, and takes nothing from the others.
+		over = waiting.size > 0 ? takeTurns() : undefined;
 	}
-	over = undefined;
 }

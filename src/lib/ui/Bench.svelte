@@ -151,9 +151,15 @@
 		if (x < 20 || x > view.width - 20) view.pan(x - view.width / 2);
 	}
 
-	/** Brings a moment, in seconds of plan time, into the middle under cursor A. */
+	/** Periods around a moment that is shown, and pixels that one must have to be seen. */
+	const [AROUND, SEEN] = [5, 8];
+
+	/** Brings a moment, in seconds of plan time, under cursor A, near enough that a period of the aim can be seen. */
 	function show(moment: number) {
 		view.cursorA = Math.round(moment * 1e12);
+		const { hz } = rhythmOf(session.derivation, aim?.id);
+		const period = hz && 1e12 / hz.toNumber();
+		if (period && period < SEEN * view.perColumn) view.showSpan(view.cursorA - AROUND * period, view.cursorA + AROUND * period);
 		const x = view.xOf(view.cursorA);
 		if (x < 40 || x > view.width - 40) view.pan(x - view.width / 2);
 	}
