@@ -42,6 +42,6 @@
 			<b class={shown.severity === 'fault' ? 'text-fault' : 'text-warn'}>{findingPlace(shown, session.plan)}</b>: {findingText(shown)}
 		</span>
 	{:else}
-		<span class="text-soft">Every aim is met.</span>
+		<span class="text-soft">{session.plan.aims.length === 0 ? 'Nothing is planned yet.' : 'Every aim is met.'}</span>
 	{/if}
 </div>

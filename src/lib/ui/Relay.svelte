@@ -52,7 +52,7 @@
 	const inner = $derived(Math.max(200, width - LABEL - 40));
 	const height = $derived(TOP + staves.length * (STAVE + GAP));
 	const guess = $derived(naive ? naiveLags(session.plan) : new Map<string, { typed: string; degrees: Rational }>());
-	const marks = $derived(rulerMarks({ start: 0, perColumn: (span * 1e12) / inner, columns: inner }, 0, 90));
+	const marks = $derived(staves.length === 0 ? [] : rulerMarks({ start: 0, perColumn: (span * 1e12) / inner, columns: inner }, 0, 90));
 	const linked = $derived(new Set(arrows.map(({ from, to }) => `${from} ${to}`)));
 	const wired = $derived(
 		session.plan.part.timers.filter(({ id }) =>
