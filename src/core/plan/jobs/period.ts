@@ -9,9 +9,8 @@ import type { JobBench, LinkName, ReachBy, StripLink, TimerUse } from './job.js'
 
 /**
  * The nearest of all settings to a wished event rate, around what is held, or what the timer's first aim has decided. Says
- * what is out of reach or off; of a wish of `share` periods each (2 for a
- * toggled clock, whose rate is half that of the periods; a half where a period has two events). undefined where a held link
- * leaves nothing, or the search has nothing to offer.
+ * what is out of reach or off. `share`: periods an event (2 for a toggled clock, whose rate is half that of the periods; a
+ * half where a period has two events). undefined where a held link leaves nothing, or the search has nothing to offer.
  */
 export function choosePeriod(
 	bench: JobBench,
