@@ -4,6 +4,7 @@
 	import type { JobChart, Take } from '../../core/plan/index.js';
 	import { saveFile, fileName } from '../state/export.js';
 	import { theme } from '../state/theme.svelte.js';
+	import { breather } from '../state/turns.js';
 	import { decade } from '../text/index.js';
 
 	interface Props {
@@ -59,8 +60,7 @@
 		let ended = false;
 		let destroy: (() => void) | undefined;
 		// Each chart in a task of its own: several at once would hold the page up.
-		const rest = () => new Promise((done) => setTimeout(done));
-		void Promise.all([import('chart.js/auto'), rest()]).then(([{ default: Chart }]) => {
+		void Promise.all([import('chart.js/auto'), breather()]).then(([{ default: Chart }]) => {
 			if (ended) return;
 			const style = getComputedStyle(canvas);
 			const ink = (variable: string) => style.getPropertyValue(variable).trim();
