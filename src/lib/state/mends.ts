@@ -1,5 +1,15 @@
 import { checkPlan, servers, type Finding } from '../../core/check/index.js';
-import { applyStep, derivePlan, joinSteps, setStep, type Aim, type LinkName, type Plan, type Step } from '../../core/plan/index.js';
+import {
+	applyStep,
+	derivePlan,
+	joinSteps,
+	placedOn,
+	setStep,
+	type Aim,
+	type LinkName,
+	type Plan,
+	type Step
+} from '../../core/plan/index.js';
 
 /** A step that ends a finding, with the words for its button. */
 export interface Mend {
@@ -78,7 +88,8 @@ function aimMends(plan: Plan, aim: Aim, index: number, finding: Finding): Mend[]
 			const { nearest } = finding;
 			if (!nearest) return [];
 			if (nearest.timer === aim.timer) return [set('input', nearest.input, 'Take the input that it reaches')];
-			const moved = servers(plan, aim).find(({ timer }) => timer.id === nearest.timer)?.aim;
+			const timer = plan.part.timers.find(({ id }) => id === nearest.timer);
+			const moved = timer && placedOn(aim, timer, plan);
 			if (!moved) return [];
 			const text = `Move to ${plan.part.timers.find(({ id }) => id === nearest.timer)?.name ?? nearest.timer}`;
 			return [{ text, step: setStep(plan, ['aims', index], { ...moved, ...('input' in moved && { input: 'auto' }) }, `${text}: ${name}`) }];
