@@ -1,5 +1,14 @@
 import type { TimerProfile } from '../part/index.js';
-import { atOnce, deriveStepwise, placedOn, type Aim, type Derivation, type JobDerivation, type Plan } from '../plan/index.js';
+import {
+	atOnce,
+	deriveStepwise,
+	placedOn,
+	type Aim,
+	type Derivation,
+	type JobDerivation,
+	type Plan,
+	type PlanDerivation
+} from '../plan/index.js';
 import { checkPlan, type Finding } from './findings.js';
 
 /** How one timer of the part would serve an aim. */
@@ -19,9 +28,9 @@ export function servers(plan: Plan, aim: Aim): Service[] {
 	return atOnce(serversStepwise(plan, aim));
 }
 
-/** As servers, with rests: a plan of many aims takes a while on a part of many timers. */
-export function* serversStepwise(plan: Plan, aim: Aim): Generator<void, Service[], void> {
-	const standing = checkPlan(yield* deriveStepwise(plan));
+/** As servers, with rests: a plan of many aims takes a while on a part of many timers. `before`: the plan's own derivation, where it is at hand. */
+export function* serversStepwise(plan: Plan, aim: Aim, before?: PlanDerivation): Generator<void, Service[], void> {
+	const standing = checkPlan(before?.plan === plan ? before : yield* deriveStepwise(plan));
 	yield;
 	const now = new Set(standing.filter(({ severity }) => severity === 'fault').map(keyOf));
 	const services: Service[] = [];

@@ -18,11 +18,11 @@
 
 	// Every timer is tried; that waits until the keys rest.
 	$effect(() => {
-		const { plan } = session;
+		const { plan, derivation } = session;
 		const asked = plan.aims.find(({ id }) => id === aim.id);
 		let ended = false;
 		const trying = async () => {
-			const found = asked ? await inSlices(serversStepwise(plan, asked), () => ended) : [];
+			const found = asked ? await inSlices(serversStepwise(plan, asked, derivation), () => ended) : [];
 			if (found) served = found;
 		};
 		const timer = setTimeout(() => void trying(), untrack(() => served.length) > 0 ? REST_MS : 0);
