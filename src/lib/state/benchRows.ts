@@ -1,4 +1,4 @@
-import type { Plan } from '../../core/plan/index.js';
+import type { Aim, Plan } from '../../core/plan/index.js';
 import type { Pen, Surface } from '../wave/index.js';
 import { paintEvents, paintPin, paintValue } from '../wave/index.js';
 import type { PredictedLane } from './prediction.svelte.js';
@@ -24,9 +24,10 @@ export type PlannedRow =
 /** Rows from top to bottom. The one heading of a plan that is not grouped stands for all of it. */
 export function plannedRows(lanes: readonly PredictedLane[], plan: Plan, layout: Layout): PlannedRow[] {
 	const place = new Map([...layout.order, ...plan.aims.map(({ id }) => id)].map((id, i): [string, number] => [id, i]).reverse());
-	const aims = plan.aims.filter(({ id }) => lanes.some(({ aim }) => aim === id)).sort((a, b) => place.get(a.id)! - place.get(b.id)!);
-	const headOf = (id: string): { key: string; title: string } => {
-		const aim = plan.aims.find((one) => one.id === id)!;
+	const byAim = new Map<string, PredictedLane[]>();
+	for (const lane of lanes) byAim.set(lane.aim, [...(byAim.get(lane.aim) ?? []), lane]);
+	const aims = plan.aims.filter(({ id }) => byAim.has(id)).sort((a, b) => place.get(a.id)! - place.get(b.id)!);
+	const headOf = (aim: Aim): { key: string; title: string } => {
 		if (layout.by === 'group') return { key: `group ${aim.group}`, title: aim.group || 'no group' };
 		if (layout.by === 'timer') {
 			const name = plan.part.timers.find((timer) => timer.id === aim.timer)?.name;
@@ -35,21 +36,21 @@ export function plannedRows(lanes: readonly PredictedLane[], plan: Plan, layout:
 		return { key: 'plan', title: 'plan, predicted' };
 	};
 	const groups = new Map<string, { title: string; aims: string[] }>();
-	for (const { id } of aims) {
-		const { key, title } = headOf(id);
+	for (const aim of aims) {
+		const { key, title } = headOf(aim);
 		const group = groups.get(key) ?? { title, aims: [] };
-		group.aims.push(id);
+		group.aims.push(aim.id);
 		groups.set(key, group);
 	}
 	return [...groups].flatMap(([key, group]): PlannedRow[] => {
 		const folded = layout.folded.includes(key);
 		const head: PlannedRow = { kind: 'head', key, title: group.title, folded, count: group.aims.length };
-		return folded ? [head] : [head, ...group.aims.flatMap((id) => rowsOf(lanes, id, layout.open.includes(id)))];
+		return folded ? [head] : [head, ...group.aims.flatMap((id) => rowsOf(byAim.get(id)!, layout.open.includes(id)))];
 	});
 }
 
-function rowsOf(lanes: readonly PredictedLane[], aim: string, open: boolean): PlannedRow[] {
-	const own = lanes.filter((lane) => lane.aim === aim);
+/** The rows of one aim's own lanes. */
+function rowsOf(own: readonly PredictedLane[], open: boolean): PlannedRow[] {
 	const more = own.filter(({ detail }) => detail).length;
 	// An aim whose every lane is a detail shows them all.
 	const shown = own.filter(({ detail }) => open || !detail || more === own.length);

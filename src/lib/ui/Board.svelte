@@ -7,6 +7,7 @@
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { sharedText } from '../text/index.js';
 	import AimTabs from './AimTabs.svelte';
+	import InTurn from './InTurn.svelte';
 	import Num from './Num.svelte';
 
 	let { session }: { session: PlanSession } = $props();
@@ -106,100 +107,103 @@
 						{#each some as glance (glance.aim.id)}
 							{@const { aim } = glance}
 							{@const name = aim.name || 'unnamed aim'}
-							<tr
-								class={[
-									'border-b [content-visibility:auto]',
-									selected.includes(aim.id) && 'bg-accent-wash',
-									over === aim.id && dragged !== aim.id && 'outline-2 outline-accent'
-								]}
-								draggable="true"
-								data-aim={aim.id}
-								ondragstart={(event) => {
-									dragged = aim.id;
-									event.dataTransfer?.setData('text/plain', name);
-								}}
-								ondragover={(event) => {
-									if (dragged === undefined) return;
-									event.preventDefault();
-									over = aim.id;
-								}}
-								ondrop={(event) => {
-									event.preventDefault();
-									if (dragged !== undefined) put(dragged, aim.id);
-									dragged = over = undefined;
-								}}
-								ondragend={() => (dragged = over = undefined)}
-								onkeydown={(event) => key(event, glance)}
-							>
-								<td
-									><input
-										type="checkbox"
-										class="rounded-xs border text-accent"
-										checked={selected.includes(aim.id)}
-										aria-label="Select {name}"
-										onchange={() => select(aim.id)}
-									/></td
+							<InTurn>
+								<tr
+									class={[
+										'border-b [content-visibility:auto]',
+										selected.includes(aim.id) && 'bg-accent-wash',
+										over === aim.id && dragged !== aim.id && 'outline-2 outline-accent'
+									]}
+									draggable="true"
+									data-aim={aim.id}
+									ondragstart={(event) => {
+										dragged = aim.id;
+										event.dataTransfer?.setData('text/plain', name);
+									}}
+									ondragover={(event) => {
+										if (dragged === undefined) return;
+										event.preventDefault();
+										over = aim.id;
+									}}
+									ondrop={(event) => {
+										event.preventDefault();
+										if (dragged !== undefined) put(dragged, aim.id);
+										dragged = over = undefined;
+									}}
+									ondragend={() => (dragged = over = undefined)}
+									onkeydown={(event) => key(event, glance)}
 								>
-								<td class="font-semibold"
-									><a class="hover:text-accent hover:underline" href="/plan/{session.id}/aims#{aim.id}">{name}</a></td
-								>
-								<td class="text-soft">{glance.kind}</td>
-								<td>{glance.place}</td>
-								<td class="num text-[12.5px]">{glance.wish}</td>
-								<td>
-									{#each glance.comes as { value, unit }, i (i)}{#if i > 0}<span class="px-1 text-soft">·</span>
-										{/if}<Num {value} {unit} digits={6} />{:else}<span class="text-soft">not derived</span>{/each}
-								</td>
-								<td class="whitespace-nowrap">
-									{#if glance.faults > 0}<b class="text-fault">▲ {glance.faults} {glance.faults === 1 ? 'fault' : 'faults'}</b>
-									{:else if glance.warnings > 0}<b class="text-warn">◆ {glance.warnings} {glance.warnings === 1 ? 'warning' : 'warnings'}</b
+									<td
+										><input
+											type="checkbox"
+											class="rounded-xs border text-accent"
+											checked={selected.includes(aim.id)}
+											aria-label="Select {name}"
+											onchange={() => select(aim.id)}
+										/></td
+									>
+									<td class="font-semibold"
+										><a class="hover:text-accent hover:underline" href="/plan/{session.id}/aims#{aim.id}">{name}</a></td
+									>
+									<td class="text-soft">{glance.kind}</td>
+									<td>{glance.place}</td>
+									<td class="num text-[12.5px]">{glance.wish}</td>
+									<td>
+										{#each glance.comes as { value, unit }, i (i)}{#if i > 0}<span class="px-1 text-soft">·</span>
+											{/if}<Num {value} {unit} digits={6} />{:else}<span class="text-soft">not derived</span>{/each}
+									</td>
+									<td class="whitespace-nowrap">
+										{#if glance.faults > 0}<b class="text-fault">▲ {glance.faults} {glance.faults === 1 ? 'fault' : 'faults'}</b>
+										{:else if glance.warnings > 0}<b class="text-warn"
+												>◆ {glance.warnings} {glance.warnings === 1 ? 'warning' : 'warnings'}</b
+											>
+										{:else}<span class="text-accent">● met</span>{/if}
+									</td>
+									<td>
+										<input
+											class="w-28 rounded-xs border border-transparent bg-transparent px-1 py-0 text-[13px] hover:border-rule focus:border-accent"
+											list="groups"
+											placeholder="none"
+											maxlength="120"
+											aria-label="Group of {name}"
+											value={aim.group}
+											onfocus={() => (fresh = true)}
+											onchange={(event) => {
+												session.set(['aims', indexOf(aim), 'group'], event.currentTarget.value, `group ${name}`, !fresh);
+												fresh = false;
+											}}
+										/>
+									</td>
+									<td class="text-right whitespace-nowrap">
+										<button
+											type="button"
+											class="px-1 hover:text-accent"
+											title="Move up (Alt+↑)"
+											aria-label="Move {name} up"
+											onclick={() => nudge(glance, -1)}>↑</button
 										>
-									{:else}<span class="text-accent">● met</span>{/if}
-								</td>
-								<td>
-									<input
-										class="w-28 rounded-xs border border-transparent bg-transparent px-1 py-0 text-[13px] hover:border-rule focus:border-accent"
-										list="groups"
-										placeholder="none"
-										maxlength="120"
-										aria-label="Group of {name}"
-										value={aim.group}
-										onfocus={() => (fresh = true)}
-										onchange={(event) => {
-											session.set(['aims', indexOf(aim), 'group'], event.currentTarget.value, `group ${name}`, !fresh);
-											fresh = false;
-										}}
-									/>
-								</td>
-								<td class="text-right whitespace-nowrap">
-									<button
-										type="button"
-										class="px-1 hover:text-accent"
-										title="Move up (Alt+↑)"
-										aria-label="Move {name} up"
-										onclick={() => nudge(glance, -1)}>↑</button
-									>
-									<button
-										type="button"
-										class="px-1 hover:text-accent"
-										title="Move down (Alt+↓)"
-										aria-label="Move {name} down"
-										onclick={() => nudge(glance, 1)}>↓</button
-									>
-									<button
-										type="button"
-										class="px-1 underline hover:text-accent"
-										aria-label="Copy {name}"
-										onclick={() => duplicateAim(session, aim)}>copy</button
-									>
-									<button
-										type="button"
-										class="px-1 underline hover:text-accent"
-										aria-label="Delete {name}"
-										onclick={() => removeAim(session, aim)}>delete</button
-									>
-								</td>
-							</tr>
+										<button
+											type="button"
+											class="px-1 hover:text-accent"
+											title="Move down (Alt+↓)"
+											aria-label="Move {name} down"
+											onclick={() => nudge(glance, 1)}>↓</button
+										>
+										<button
+											type="button"
+											class="px-1 underline hover:text-accent"
+											aria-label="Copy {name}"
+											onclick={() => duplicateAim(session, aim)}>copy</button
+										>
+										<button
+											type="button"
+											class="px-1 underline hover:text-accent"
+											aria-label="Delete {name}"
+											onclick={() => removeAim(session, aim)}>delete</button
+										>
+									</td>
+								</tr>
+							</InTurn>
 						{/each}
 					</tbody>
 				{/each}
