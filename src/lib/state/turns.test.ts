@@ -23,15 +23,15 @@ describe('work in slices', () => {
 	});
 	test('that is no longer wanted comes to nothing', async () => {
 		let steps = 0;
+		let ended = false;
 		function* work() {
 			for (;;) {
 				steps++;
+				setTimeout(() => (ended = true));
 				spin(15);
 				yield;
 			}
 		}
-		let ended = false;
-		setTimeout(() => (ended = true));
 		expect(await inSlices(work(), () => ended)).toBeUndefined();
 		expect(steps).toBe(1);
 	});

@@ -11,8 +11,9 @@ export function breather(): Promise<void> {
 	return new Promise((resolve) => setTimeout(resolve));
 }
 
-/** Does work that can rest anywhere, in slices that hold nothing up. `ended`: it is no longer wanted, and comes to nothing. */
+/** Does work that can rest anywhere, in slices that hold nothing up, after what is under way. `ended`: it is no longer wanted, and comes to nothing. */
 export async function inSlices<T>(work: Generator<void, T, void>, ended = () => false): Promise<T | undefined> {
+	await breather();
 	for (let begun = performance.now(); !ended();) {
 		const { done, value } = work.next();
 		if (done) return value;

@@ -345,11 +345,13 @@
 				<div class="min-h-0 overflow-y-auto border-l">
 					<Measures lane={current} />
 					{#if current.verdict?.outcome === 'outside'}
-						<Suspects
-							lane={current}
-							pinned={suspect?.code}
-							onPin={(code) => (pinned = code && current ? { lane: current.id, code } : undefined)}
-						/>
+						<InTurn>
+							<Suspects
+								lane={current}
+								pinned={suspect?.code}
+								onPin={(code) => (pinned = code && current ? { lane: current.id, code } : undefined)}
+							/>
+						</InTurn>
 					{/if}
 				</div>
 			</div>

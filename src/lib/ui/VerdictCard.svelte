@@ -4,6 +4,7 @@
 	import type { PlanSession } from '../state/session.svelte.js';
 	import { OUTCOME, problemText, verdictText } from '../text/index.js';
 	import BudgetBar from './BudgetBar.svelte';
+	import InTurn from './InTurn.svelte';
 	import TypedField from './TypedField.svelte';
 
 	interface Props {
@@ -33,7 +34,7 @@
 		</div>
 		<p class="mt-0.5 text-[14px]" data-testid="verdict-text">{verdictText(verdict)}</p>
 		{#each verdict.quantities as q (q.quantity)}
-			<BudgetBar {q} />
+			<InTurn><BudgetBar {q} /></InTurn>
 		{/each}
 		<p class="mt-1.5 text-[13px] text-soft">
 			The instrument states
