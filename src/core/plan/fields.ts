@@ -20,6 +20,7 @@ export interface FieldProblem {
 		| 'lag'
 		| 'share'
 		| 'value'
+		| 'speed'
 		| PartDimension;
 	unit?: string;
 }
@@ -184,6 +185,13 @@ export function readPart(text: string, wanted: PartDimension): Field<Rational> {
 		if (dimension !== wanted) return refuse({ reason: 'wrong-dimension', expected: wanted });
 		return value.sign > 0 ? { ok: true, value } : refuse({ reason: 'not-positive', expected: wanted });
 	});
+}
+
+/** Turns a second, below zero for the other way: "60 rpm", "-2 Hz", "1.5". */
+export function readSpeed(text: string): Field<Hertz> {
+	return read(text, 'speed', ({ dimension, value }) =>
+		dimension === 'frequency' || dimension === 'number' ? { ok: true, value } : refuse({ reason: 'wrong-dimension', expected: 'speed' })
+	);
 }
 
 /** Anything with or without a unit. */

@@ -16,6 +16,7 @@ const WANTED: Record<FieldProblem['expected'], string> = {
 	resistance: 'a resistance such as 4.7 kOhm',
 	capacitance: 'a capacitance such as 100 nF',
 	inductance: 'an inductance such as 10 mH',
+	speed: 'a speed such as 60 rpm, or turns a second such as 1.5 Hz, or -1.5 Hz for the other way',
 	value: 'a number with or without a unit, such as 100 % or 360 deg'
 };
 

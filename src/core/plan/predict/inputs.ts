@@ -12,7 +12,7 @@ import {
 } from '../../sim/index.js';
 import type { LevelSource } from '../../trace/index.js';
 import type { Aim } from '../document.js';
-import { readRate, readShare, readSpan, readTime, readValue, readWhole, type Field, type FieldProblem } from '../fields.js';
+import { readRate, readShare, readSpan, readTime, readSpeed, readWhole, type Field, type FieldProblem } from '../fields.js';
 import type { Stimulus, StimulusKind } from '../running.js';
 
 /** The signals at an aim's inputs: `input`, or `a` and `b` of an encoder, in base cycles. */
@@ -175,10 +175,7 @@ function readLegs(
 ): Leg[] | undefined {
 	const perTurn = aim.kind === 'encoder' ? take('cycles', readWhole(aim.cycles, 1)) : 1;
 	const read = legs.map(({ id, speed, over }) => {
-		const value = take(`${id}.speed`, readValue(speed));
-		const rate = value && (value.dimension === 'frequency' || value.dimension === 'number') ? value.value : undefined;
-		if (value && !rate) take(`${id}.speed`, { ok: false, problem: { reason: 'wrong-dimension', expected: 'rate' } });
-		return { rate, time: take(`${id}.over`, readTime(over)) };
+		return { rate: take(`${id}.speed`, readSpeed(speed)), time: take(`${id}.over`, readTime(over)) };
 	});
 	const good = read.every((leg): leg is { rate: Rational; time: Rational } => leg.rate !== undefined && leg.time !== undefined);
 	if (!good || perTurn === undefined) return undefined;

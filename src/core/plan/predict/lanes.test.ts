@@ -206,13 +206,10 @@ describe('inputs', () => {
 			).sort()
 		).toEqual(['bounce', 'bounces', 'every', 'first', 'held', 'times']);
 		const legs: Stimulus = { kind: 'quadrature', jitter: '0', legs: [{ id: 'l', speed: '3 ms', over: 'soon' }] };
-		expect(
-			Object.keys(
-				stimulusProblems(
-					demo.aims.find(({ id }) => id === 'azimuth')!,
-					legs
-				)
-			).sort()
-		).toEqual(['l.over', 'l.speed']);
+		const azimuth = demo.aims.find(({ id }) => id === 'azimuth')!;
+		expect(stimulusProblems(azimuth, legs)).toEqual({
+			'l.speed': { reason: 'wrong-dimension', expected: 'speed' },
+			'l.over': { reason: 'no-number', expected: 'time' }
+		});
 	});
 });
