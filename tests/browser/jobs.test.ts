@@ -1,6 +1,7 @@
 import { afterAll, afterEach, beforeAll, describe, expect, inject, test } from 'vitest';
 import { Key } from 'selenium-webdriver';
-import { fernhollow, freshJob, newPwmAim } from '../../src/core/plan/index.js';
+import { freshAim } from '../../src/core/aims/index.js';
+import { fernhollow } from '../../src/core/plan/index.js';
 import { Page } from './driver.js';
 
 const LINE = '[data-testid=findings-line]';
@@ -242,8 +243,8 @@ describe('a plan of 500 aims', () => {
 		const aims = Array.from({ length: 500 }, (_, i) => {
 			const [timer, channel] = places[i % places.length];
 			return i % 5 === 4
-				? freshJob('tick', `a${i}`, `tick ${i}`, timer, { every: `${1 + i} us` })
-				: { ...newPwmAim(`a${i}`, `signal ${i}`, timer, channel), rate: `${1000 + i} Hz` };
+				? freshAim('tick', `a${i}`, `tick ${i}`, timer, { every: `${1 + i} us` })
+				: { ...freshAim('pwm', `a${i}`, `signal ${i}`, timer, { channel: channel }), rate: `${1000 + i} Hz` };
 		});
 		const id = await page.makePlan({ ...plan, name: 'Five hundred', aims });
 		await page.go(`/plan/${id}/aims`);

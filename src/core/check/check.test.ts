@@ -3,7 +3,8 @@ import { AnyReader } from '../formats/index.js';
 import { Rational } from '../exact/index.js';
 import { readFileSync } from 'node:fs';
 import { measurePulses, type PulseMeasures } from '../measure/index.js';
-import { derivePlan, newPwmAim, pwmAims, readPlan, type Plan, type PwmAim } from '../plan/index.js';
+import { freshAim, type AimOf } from '../aims/index.js';
+import { derivePlan, readPlan, type Plan } from '../plan/index.js';
 import firstPlan from '../plan/fixtures/plan-1.json' with { type: 'json' };
 import { checkPlan, findSuspects, judge, type Verdict } from './index.js';
 
@@ -11,8 +12,8 @@ import { checkPlan, findSuspects, judge, type Verdict } from './index.js';
 const plan = readPlan(firstPlan);
 
 /** The demo with its aim and clock changed. */
-function changed(aim: Partial<PwmAim>, clock: Plan['clock'] = {}): Plan {
-	return { ...plan, clock: { ...plan.clock, ...clock }, aims: [{ ...pwmAims(plan)[0], ...aim }] };
+function changed(aim: Partial<AimOf<'pwm'>>, clock: Plan['clock'] = {}): Plan {
+	return { ...plan, clock: { ...plan.clock, ...clock }, aims: [{ ...(plan.aims[0] as AimOf<'pwm'>), ...aim }] };
 }
 
 function derived(doc: Plan) {
@@ -21,7 +22,7 @@ function derived(doc: Plan) {
 
 const codes = (doc: Plan) => checkPlan(derivePlan(doc)).map((f) => f.code);
 const setting = (doc: Plan) => {
-	const s = derived(doc).settings;
+	const s = derived(doc).pulse;
 	return s && [s.prescale, s.reload, s.compare, String(s.hz), String(s.duty)];
 };
 
@@ -40,7 +41,7 @@ describe('derivePlan', () => {
 		expect(codes(plan)).toEqual([]);
 	});
 
-	test.each<[string, Partial<PwmAim>, Plan['clock'], unknown[]]>([
+	test.each<[string, Partial<AimOf<'pwm'>>, Plan['clock'], unknown[]]>([
 		// 72 MHz x 850 us = 61200 ticks; 35 % of them is 21420.
 		['850 us as a period', { rate: '850 us' }, {}, [1, 61199, 21420, '20000/17', '7/20']],
 		// 120 us x 72 MHz = 8640 ticks of 60000.
@@ -67,13 +68,13 @@ describe('derivePlan', () => {
 
 test('a setting that makes no sense is not replaced by a guess: what hangs on it is unknown', () => {
 	const doc = changed({}, { crystal: '12 M' });
-	expect(derived(doc).settings).toBeUndefined();
+	expect(derived(doc).pulse).toBeUndefined();
 	expect(derived(doc).clock.every((link) => link.unknown && link.hz === null)).toBe(true);
 	expect(setting(changed({ rate: '1 kHz' }, { crystal: '12 M', core: 'rc' }))).toEqual([1, 7999, 2800, '1000/1', '7/20']);
 });
 
 describe('checkPlan', () => {
-	test.each<[string, Partial<PwmAim>, Plan['clock'], string[]]>([
+	test.each<[string, Partial<AimOf<'pwm'>>, Plan['clock'], string[]]>([
 		['a rate too slow for the timer', { rate: '0.01 Hz' }, {}, ['rate-too-slow', 'full-duty-unreachable']],
 		['a rate too fast', { rate: '72 MHz', bits: '0' }, {}, ['rate-too-fast']],
 		['no setting near enough', { rate: '1.00007 MHz', tolerance: '1 ppm', bits: '2', duty: '50 %' }, {}, ['rate-outside']],
@@ -102,11 +103,11 @@ describe('checkPlan', () => {
 	});
 
 	test('two aims on one timer share prescale and reload; one that cannot live with them is told', () => {
-		const second = { ...newPwmAim('b', 'heater B', 'timer-a', 'ch2'), rate: '1.2 kHz' };
+		const second = { ...freshAim('pwm', 'b', 'heater B', 'timer-a', { channel: 'ch2' }), rate: '1.2 kHz' };
 		const both = (rate: string): Plan => ({ ...plan, aims: [plan.aims[0], { ...second, rate }] });
 		expect(codes(both('1.2 kHz'))).toEqual([]);
 		expect(codes(both('1 kHz'))).toEqual(['reload-shared']);
-		expect(derivePlan(both('1 kHz')).aims[1].settings!.reload).toBe(59999);
+		expect(derivePlan(both('1 kHz')).aims[1].pulse!.reload).toBe(59999);
 		expect(codes({ ...plan, aims: [plan.aims[0], { ...second, channel: 'ch1' }] })).toEqual(['channel-shared']);
 	});
 

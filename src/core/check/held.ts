@@ -1,5 +1,6 @@
 import { ppmError, Rational, type Hertz } from '../exact/index.js';
-import { planClocks, type LinkName, type Plan, type Tradeoff } from '../plan/index.js';
+import type { LinkName, Tradeoff } from '../aims/index.js';
+import { planClocks, type Plan } from '../plan/index.js';
 import { largest, periodTicks, updateRate } from '../timer/index.js';
 import type { Finding } from './findings.js';
 

@@ -1,14 +1,6 @@
 import type { TimerProfile } from '../part/index.js';
-import {
-	atOnce,
-	deriveStepwise,
-	placedOn,
-	type Aim,
-	type Derivation,
-	type JobDerivation,
-	type Plan,
-	type PlanDerivation
-} from '../plan/index.js';
+import { kindOf, type Aim, type AimDerivation } from '../aims/index.js';
+import { atOnce, deriveStepwise, leaderOf, placedOn, type Plan, type PlanDerivation } from '../plan/index.js';
 import { checkPlan, type Finding } from './findings.js';
 
 /** How one timer of the part would serve an aim. */
@@ -18,7 +10,7 @@ export interface Service {
 	own: boolean;
 	/** The aim placed there; left out when the timer cannot do such a job at all. */
 	aim?: Aim;
-	derivation?: Derivation | JobDerivation;
+	derivation?: AimDerivation;
 	/** What is wrong with it there, or would go wrong with others by it; none: it serves. */
 	faults: Finding[];
 }
@@ -45,7 +37,7 @@ export function* serversStepwise(plan: Plan, aim: Aim, before?: PlanDerivation):
 		const found = checkPlan(derived).filter(({ severity, aim: one }) => severity === 'fault' && one !== undefined);
 		const harmed = own ? [] : found.filter((finding) => finding.aim !== aim.id && !now.has(keyOf(finding)));
 		const faults = [...found.filter((finding) => finding.aim === aim.id), ...harmed];
-		const derivation = [...derived.aims, ...derived.jobs].find((one) => one.aim.id === aim.id)!;
+		const derivation = derived.aims.find((one) => one.aim.id === aim.id)!;
 		services.push({ timer, own, aim: moved, derivation, faults });
 		yield;
 	}
@@ -59,11 +51,16 @@ function neighbourhood(plan: Plan, moved: Aim): Aim[] {
 	const timers = new Set([moved.timer]);
 	for (let before = 0; before < timers.size;) {
 		before = timers.size;
-		for (const one of aims) if (one.kind === 'follower' && timers.has(one.timer)) timers.add(timerOf.get(one.leader) ?? one.timer);
+		for (const one of aims) if (timers.has(one.timer)) timers.add(timerOf.get(leaderOf(one) ?? '') ?? one.timer);
 	}
 	// Pins are given out over the whole plan, but only an aim that chose its own can take one from another.
 	return aims.filter(
-		(one) => timers.has(one.timer) || Object.keys(one.pins).length > 0 || one.kind === 'pattern' || one.kind === 'divided'
+		(one) =>
+			timers.has(one.timer) ||
+			Object.keys(one.pins).length > 0 ||
+			kindOf(one)
+				.pins?.(one)
+				.some(({ port }) => port !== undefined)
 	);
 }
 

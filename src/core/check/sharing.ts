@@ -1,5 +1,6 @@
 import { Rational, type Hertz, type Seconds } from '../exact/index.js';
-import type { Derivation, JobDerivation, PlanDerivation } from '../plan/index.js';
+import type { AimDerivation } from '../aims/index.js';
+import { leaderOf, type PlanDerivation } from '../plan/index.js';
 
 /** What two aims have in common, as data. */
 export type Shared =
@@ -14,8 +15,7 @@ export type Shared =
 
 /** What the two share; in the order in which it weighs. */
 export function sharedBy(derivation: PlanDerivation, a: string, b: string): Shared[] {
-	const all: (Derivation | JobDerivation)[] = [...derivation.aims, ...derivation.jobs];
-	const [one, two] = [a, b].map((id) => all.find(({ aim }) => aim.id === id));
+	const [one, two] = [a, b].map((id) => derivation.aims.find(({ aim }) => aim.id === id));
 	if (!one || !two) return [];
 	return [
 		...timerOf(one, two),
@@ -27,7 +27,7 @@ export function sharedBy(derivation: PlanDerivation, a: string, b: string): Shar
 	];
 }
 
-function timerOf(one: Derivation | JobDerivation, two: Derivation | JobDerivation): Shared[] {
+function timerOf(one: AimDerivation, two: AimDerivation): Shared[] {
 	if (!one.timer || !two.timer) return [];
 	if (one.timer.id !== two.timer.id) return [{ code: 'apart', timers: [one.timer.name, two.timer.name] }];
 	const use = one.use ?? two.use;
@@ -35,29 +35,25 @@ function timerOf(one: Derivation | JobDerivation, two: Derivation | JobDerivatio
 	return [{ code: 'timer', timer: one.timer.name, ...decides }];
 }
 
-function followsOf(one: Derivation | JobDerivation, two: Derivation | JobDerivation): Shared[] {
+function followsOf(one: AimDerivation, two: AimDerivation): Shared[] {
 	const leads = (leader: typeof one, follower: typeof one): Shared[] =>
-		follower.aim.kind === 'follower' && follower.aim.leader === leader.aim.id
-			? [{ code: 'follows', follower: follower.aim.name, leader: leader.aim.name }]
-			: [];
+		leaderOf(follower.aim) === leader.aim.id ? [{ code: 'follows', follower: follower.aim.name, leader: leader.aim.name }] : [];
 	return [...leads(one, two), ...leads(two, one)];
 }
 
 /** The last clock node on both ways: what is changed up to there moves both. */
-function clockOf(one: Derivation | JobDerivation, two: Derivation | JobDerivation): Shared[] {
+function clockOf(one: AimDerivation, two: AimDerivation): Shared[] {
 	const there = new Set(two.clock.map(({ node }) => node.id));
 	const common = one.clock.filter(({ node }) => there.has(node.id)).at(-1);
 	return common ? [{ code: 'clock', node: common.node.id, hz: common.hz }] : [{ code: 'no-clock' }];
 }
 
 /** The rate of an aim's periods or events, where it has one. */
-export function rateOf(derivation: Derivation | JobDerivation): Hertz | undefined {
-	if ('figures' in derivation)
-		return derivation.figures.find(({ name }) => name === 'rate' || name === 'pace' || name === 'carrier')?.value;
-	return derivation.settings?.hz;
+export function rateOf(derivation: AimDerivation): Hertz | undefined {
+	return derivation.figures.find(({ name }) => name === 'rate' || name === 'pace' || name === 'carrier')?.value;
 }
 
-function ratesOf(one: Derivation | JobDerivation, two: Derivation | JobDerivation): Shared[] {
+function ratesOf(one: AimDerivation, two: AimDerivation): Shared[] {
 	const [first, second] = [rateOf(one), rateOf(two)];
 	if (!first || !second) return [];
 	const ratio = first.div(second);
@@ -73,7 +69,7 @@ function pinsOfBoth({ pins }: PlanDerivation, a: string, b: string): Shared[] {
 	return both.length > 0 ? [{ code: 'pins', pins: both }] : [];
 }
 
-function loadOf(one: Derivation | JobDerivation, two: Derivation | JobDerivation): Shared[] {
-	const loads = [one, two].map((d) => ('figures' in d ? d.figures.find(({ name }) => name === 'load')?.value : undefined));
+function loadOf(one: AimDerivation, two: AimDerivation): Shared[] {
+	const loads = [one, two].map((d) => d.figures.find(({ name }) => name === 'load')?.value);
 	return loads[0] && loads[1] ? [{ code: 'load', load: loads[0].add(loads[1]) }] : [];
 }

@@ -1,6 +1,7 @@
 import { Rational, type Hertz } from '../exact/index.js';
 import { activeTicks, largest, periodTicks, type SteadyPwm } from '../timer/index.js';
-import { planClocks, type Derivation, type Plan } from '../plan/index.js';
+import { waveOf, type AimDerivation } from '../aims/index.js';
+import { planClocks, type Plan } from '../plan/index.js';
 import type { Verdict } from './verdict.js';
 
 /** A mistake, and the rate and duty it would give. */
@@ -36,8 +37,8 @@ type Guess = { code: Suspect['code']; wave: SteadyPwm; tickRate: Hertz };
  * The mistakes that would have met the budget which the plan as it is did not, the nearest first. Nothing when the
  * verdict is not "outside": then there is no one to suspect.
  */
-export function findSuspects(plan: Plan, derivation: Derivation, verdict: Verdict): Suspect[] {
-	if (verdict.outcome !== 'outside' || !derivation.settings || !derivation.wave) return [];
+export function findSuspects(plan: Plan, derivation: AimDerivation, verdict: Verdict): Suspect[] {
+	if (verdict.outcome !== 'outside' || !derivation.pulse) return [];
 	const [rate, duty] = verdict.quantities;
 	return guesses(plan, derivation)
 		.flatMap((guess) => numbersOf(guess, rate.measured, duty.measured))
@@ -56,9 +57,9 @@ function numbersOf(guess: Guess, rate: Hertz, duty: Rational): Suspect[] {
 	return [{ ...guess, hz, duty: share, ratePpm, dutyOff: duty.sub(share) }];
 }
 
-function guesses(plan: Plan, { settings, wave, kernel, timer, clock }: Derivation): Guess[] {
-	const { prescale, tickRate } = settings!;
-	const right = wave!;
+function guesses(plan: Plan, { pulse, kernel, timer, clock }: AimDerivation): Guess[] {
+	const { prescale, tickRate } = pulse!;
+	const right = waveOf(pulse!);
 	const top = largest(right.counting.width);
 	const rate = (divisor: number) => kernel!.div(Rational.int(divisor));
 	const list: Guess[] = [

@@ -1,6 +1,7 @@
 import { MILLION, Rational, type Ppm, type Seconds } from '../exact/index.js';
 import type { PulseMeasures, Statistics } from '../measure/index.js';
-import type { Derivation, PlanClocks } from '../plan/index.js';
+import type { AimDerivation } from '../aims/index.js';
+import type { PlanClocks } from '../plan/index.js';
 
 /** How far a measured mean may lie from the plan, part by part (timers.md 11); each in the quantity's own terms. */
 export interface Budget {
@@ -44,23 +45,23 @@ export interface Evidence {
 }
 
 /** Holds measured rate and duty against the derived aim. Undecided without settings, or without a whole period in the window. */
-export function judge(derivation: Derivation, clocks: PlanClocks, { measured, resolution, instrument }: Evidence): Verdict {
-	const { settings, wish, timer, aim } = derivation;
-	if (!settings || !timer) return { outcome: 'undecided', reason: 'no-plan', quantities: [] };
+export function judge(derivation: AimDerivation, clocks: PlanClocks, { measured, resolution, instrument }: Evidence): Verdict {
+	const { pulse, tradeoff, timer } = derivation;
+	if (!pulse || !timer) return { outcome: 'undecided', reason: 'no-plan', quantities: [] };
 	if (!measured.frequency || !measured.duty) return { outcome: 'undecided', reason: 'no-whole-period', quantities: [] };
 	const [lo, hi] = clocks.ppm(timer.kernel) ?? [Rational.zero, Rational.zero];
 	const stepShare = resolutionShare(measured.frequency, resolution);
-	const deviation = measured.frequency.mean.sub(settings.hz).div(settings.hz).mul(MILLION);
+	const deviation = measured.frequency.mean.sub(pulse.hz).div(pulse.hz).mul(MILLION);
 	const source = larger(lo.abs(), hi.abs());
-	const rate = weigh('rate', settings.hz, measured.frequency.mean, deviation, {
-		aim: wish.tolerance ?? Rational.zero,
+	const rate = weigh('rate', pulse.hz, measured.frequency.mean, deviation, {
+		aim: tradeoff?.tolerance ?? Rational.zero,
 		source,
 		resolution: stepShare.mul(MILLION),
 		instrument
 	});
-	const planned = aim.polarity === 'low' ? Rational.one.sub(settings.duty) : settings.duty;
+	const planned = pulse.activeLow ? Rational.one.sub(pulse.duty) : pulse.duty;
 	const duty = weigh('duty', planned, measured.duty.mean, measured.duty.mean.sub(planned), {
-		aim: Rational.ratio(1, 2 ** ((wish.bits ?? 0) + 1)),
+		aim: Rational.ratio(1, 2 ** ((tradeoff?.bits ?? 0) + 1)),
 		// Clock and time base stretch high and low alike.
 		source: Rational.zero,
 		resolution: stepShare,

@@ -1,11 +1,10 @@
-import { Rational, type Hertz, type Ppm } from '../exact/index.js';
+import type { Hertz, Ppm } from '../exact/index.js';
 import {
 	clockPath,
 	pickedInput,
 	ClockTreeError,
 	resolveClock,
 	setClock,
-	type ClockNodeProfile,
 	type ClockSettings,
 	type LimitFinding,
 	type PartProfile,
@@ -13,26 +12,11 @@ import {
 	type SettingFinding
 } from '../part/index.js';
 import type { Plan } from './document.js';
-import { readClockFactor, readFrequency, type FieldProblem } from './fields.js';
-
-/** One link of the way from a source to a timer's kernel clock. */
-export interface ClockLink {
-	node: ClockNodeProfile;
-	/** null: stopped, or unknown. */
-	hz: Hertz | null;
-	/** True when a setting here or before makes no sense: what it would give is not guessed. */
-	unknown: boolean;
-	/** The factor that the link applies; undefined for a source, a select and a gate. */
-	factor?: Rational;
-	/** What the plan says of the node, as typed; undefined where it stands as at reset. */
-	typed?: string;
-}
+import { readClockFactor, readFrequency, type ClockLink, type ClockRates, type FieldProblem } from '../aims/index.js';
 
 /** The plan's clock tree, resolved. */
-export interface PlanClocks {
-	rate: (node: string) => Hertz | null;
+export interface PlanClocks extends ClockRates {
 	ppm: (node: string) => [Ppm, Ppm] | null;
-	path: (node: string) => ClockLink[];
 	limits: LimitFinding[];
 	refused: SettingFinding[];
 	unreadable: { node: string; problem: FieldProblem }[];

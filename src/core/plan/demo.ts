@@ -1,32 +1,6 @@
 import { shippedPart, type PartProfile } from '../part/index.js';
-import { PLAN_VERSION, type Plan, type PwmAim } from './document.js';
-import { freshJob } from './newJob.js';
-
-/** A fresh PWM aim on a timer's channel, met as it stands by most timers. */
-export function newPwmAim(id: string, name: string, timer: string, channel: string): PwmAim {
-	return {
-		id,
-		kind: 'pwm',
-		name,
-		group: '',
-		timer,
-		channel,
-		pins: {},
-		align: 'auto',
-		output: 'auto',
-		rate: '1 kHz',
-		tolerance: '0.1 %',
-		duty: '50 %',
-		bits: '8 bits',
-		polarity: 'high',
-		begin: '',
-		sweep: '',
-		over: '1 s',
-		writes: 'buffered',
-		locks: {},
-		note: ''
-	};
-}
+import { freshAim } from '../aims/index.js';
+import { PLAN_VERSION, type Plan } from './document.js';
 
 /** An empty plan on a part, of which it keeps this snapshot. */
 export function newPlan(name: string, part: PartProfile): Plan {
@@ -53,36 +27,35 @@ export function fernhollow(): Plan {
 		note: 'Controller of a small telescope dome.',
 		clock: { crystal: '12 MHz', 'loop-source': 'crystal', loop: '12', 'core-source': 'loop-out', 'bus-a': '2', sampler: '6', out: '2' },
 		aims: [
-			{
-				...newPwmAim('heater-a', 'dew heater A', 'timer-d', 'ch1'),
+			freshAim('pwm', 'heater-a', 'dew heater A', 'timer-d', {
 				group: 'dew heaters',
 				rate: '1.2 kHz',
 				tolerance: '0.1 %',
 				duty: '35 %',
 				bits: '10 bits'
-			},
-			freshJob('follower', 'heater-b', 'dew heater B', 'timer-h', {
+			}),
+			freshAim('follower', 'heater-b', 'dew heater B', 'timer-h', {
 				group: 'dew heaters',
 				leader: 'heater-a',
 				lag: '1/3',
 				lagTolerance: '0.1 deg',
 				duty: '35 %'
 			}),
-			freshJob('follower', 'heater-c', 'dew heater C', 'timer-c', {
+			freshAim('follower', 'heater-c', 'dew heater C', 'timer-c', {
 				group: 'dew heaters',
 				leader: 'heater-a',
 				lag: '2/3',
 				lagTolerance: '0.1 deg',
 				duty: '35 %'
 			}),
-			freshJob('pair', 'dome-motor', 'dome motor', 'timer-a', {
+			freshAim('pair', 'dome-motor', 'dome motor', 'timer-a', {
 				group: 'drives',
 				rate: '20 kHz',
 				tolerance: '0.1 %',
 				duty: '60 %',
 				dead: '500 ns'
 			}),
-			freshJob('table', 'focus-coil', 'focus coil', 'timer-a', {
+			freshAim('table', 'focus-coil', 'focus coil', 'timer-a', {
 				group: 'drives',
 				channel: 'ch4',
 				carrier: '20 kHz',
@@ -92,7 +65,7 @@ export function fernhollow(): Plan {
 				amplitude: '40 %',
 				offset: '50 %'
 			}),
-			freshJob('encoder', 'azimuth', 'azimuth encoder', 'timer-b', {
+			freshAim('encoder', 'azimuth', 'azimuth encoder', 'timer-b', {
 				group: 'dome',
 				cycles: '4096',
 				filter: '3',
@@ -100,7 +73,7 @@ export function fernhollow(): Plan {
 				low: '0 deg',
 				high: '360 deg'
 			}),
-			freshJob('oneshot', 'shutter', 'shutter', 'timer-e', {
+			freshAim('oneshot', 'shutter', 'shutter', 'timer-e', {
 				group: 'dome',
 				delay: '500 us',
 				width: '20 ms',
@@ -108,8 +81,8 @@ export function fernhollow(): Plan {
 				bounce: '5 ms',
 				note: 'The dome-home switch bounces: edges within the pulse are ignored.'
 			}),
-			freshJob('capture', 'wind', 'wind cups', 'timer-f', { lowest: '2 Hz', highest: '200 Hz', step: '0.2 %' }),
-			freshJob('pattern', 'strobe', 'serial strobe', 'timer-g', {
+			freshAim('capture', 'wind', 'wind cups', 'timer-f', { lowest: '2 Hz', highest: '200 Hz', step: '0.2 %' }),
+			freshAim('pattern', 'strobe', 'serial strobe', 'timer-g', {
 				rate: '200 kHz',
 				lines: [
 					{ id: 'clock', name: 'strobe clock', pin: 'B2', bit: '2', levels: '0101010101010101' },
@@ -117,7 +90,7 @@ export function fernhollow(): Plan {
 					{ id: 'right', name: 'strobe right', pin: 'A14', bit: '14', levels: '0011001111110000' }
 				]
 			}),
-			freshJob('tick', 'system-tick', 'system tick', 'core-down', { mode: 'down', every: '10 ms', tolerance: '0.01 %', service: '120' })
+			freshAim('tick', 'system-tick', 'system tick', 'core-down', { mode: 'down', every: '10 ms', tolerance: '0.01 %', service: '120' })
 		]
 	};
 }
@@ -129,7 +102,9 @@ export function fernhollowLamp(): Plan {
 		note: 'The 8-bit satellite board in the dome: one lamp, dimmed without flicker.',
 		clock: { source: 'crystal', core: '1' },
 		labels: { twelfth: { name: '', note: 'Timers 3 and 4 tick once in twelve core cycles.' } },
-		aims: [{ ...newPwmAim('lamp', 'lamp dimmer', 'timer-1', 'a'), rate: '400 Hz', tolerance: '0.5 %', duty: '20 %', bits: '10 bits' }]
+		aims: [
+			freshAim('pwm', 'lamp', 'lamp dimmer', 'timer-1', { channel: 'a', rate: '400 Hz', tolerance: '0.5 %', duty: '20 %', bits: '10 bits' })
+		]
 	};
 }
 
@@ -140,7 +115,7 @@ export function fernhollowVane(): Plan {
 		note: 'The 16-bit board at the mast: it moves the vane’s flaps.',
 		clock: { main: 'crystal', side: '2' },
 		aims: [
-			freshJob('divided', 'flaps', 'vane flaps', 'core-count', {
+			freshAim('divided', 'flaps', 'vane flaps', 'core-count', {
 				mode: 'advance',
 				every: '20 us',
 				frame: '20 ms',

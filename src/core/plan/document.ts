@@ -1,7 +1,6 @@
 import { z } from 'zod';
-import { jobAims } from './jobs/aims.js';
-import { changeList, stimulus } from './running.js';
-import { head, ident, typed } from './words.js';
+import { aimSchema, ident, stimulus, typed, type Aim } from '../aims/index.js';
+import { changeList } from './changes.js';
 import { partProfile, upgradeProfile, type PartProfile } from '../part/index.js';
 
 /**
@@ -9,33 +8,6 @@ import { partProfile, upgradeProfile, type PartProfile } from '../part/index.js'
  * stored, so a wrong entry survives a reload and a better derivation needs no migration.
  */
 export const PLAN_VERSION = 5;
-
-export const pwmAim = z.strictObject({
-	...head,
-	kind: z.literal('pwm'),
-	channel: ident,
-	/** The way of counting; "auto": the timer's usual one. */
-	align: z.enum(['auto', 'up', 'down', 'updown']),
-	/** The index of the channel's output model; "auto": the first that makes pulses. */
-	output: typed,
-	/** A rate or a period. */
-	rate: typed,
-	/** How far off the rate may be. */
-	tolerance: typed,
-	/** A duty, an on-time, an off-time or ticks. */
-	duty: typed,
-	/** Least duty resolution. */
-	bits: typed,
-	polarity: z.enum(['high', 'low']),
-	/** The duty at first, and the one swept to within a time; empty: none. */
-	begin: typed,
-	sweep: typed,
-	over: typed,
-	/** How new compare values are taken. */
-	writes: z.enum(['buffered', 'immediate']),
-	/** Links of the strip that are held, as typed. */
-	locks: z.strictObject({ prescale: typed.optional(), reload: typed.optional(), compare: typed.optional() })
-});
 
 export const mapping = z.strictObject({
 	id: ident,
@@ -66,7 +38,7 @@ const frame = {
 	/** Rates asked for, the weightiest first, and the nodes whose settings stay as they are in a search. */
 	wishes: z.array(clockWish).max(50),
 	held: z.array(ident).max(10_000),
-	aims: z.array(z.discriminatedUnion('kind', [pwmAim, ...jobAims])).max(1000),
+	aims: z.array(aimSchema).max(1000),
 	mappings: z.array(mapping).max(1000),
 	/** Signals at the inputs of aims, by aim; one that is left out is chosen to fit the aim. */
 	stimuli: z.record(ident, stimulus),
@@ -80,15 +52,9 @@ export const planDocument = z.strictObject({ ...frame, part: partProfile });
 export const planFrame = z.strictObject({ ...frame, part: z.custom<PartProfile>() });
 
 export type Plan = z.infer<typeof planDocument>;
-export type PwmAim = z.infer<typeof pwmAim>;
-export type Aim = Plan['aims'][number];
+export type { Aim };
 export type Mapping = z.infer<typeof mapping>;
 export type ClockWish = z.infer<typeof clockWish>;
-
-/** The pulses among a plan's aims, in order. */
-export function pwmAims(plan: Plan): PwmAim[] {
-	return plan.aims.filter((aim) => aim.kind === 'pwm');
-}
 
 /** A document that cannot be read: all its findings at once, each with its path. */
 export class PlanError extends Error {
@@ -96,9 +62,6 @@ export class PlanError extends Error {
 		super(findings.map(({ path, message }) => `${path}: ${message}`).join('; '));
 	}
 }
-
-/** The filter that a shape is averaged by when nothing is said of it. */
-export const FILTER = { filter: 'rc', resistance: '1 kOhm', capacitance: '1 uF', inductance: '10 mH' } as const;
 
 type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
 
@@ -108,7 +71,8 @@ const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices, addRunnin
 /** What comes from outside while the plan runs, and the filter behind a shape's pin. */
 function addRunning(old: Record<string, unknown>): Record<string, unknown> {
 	const aims = old.aims as Record<string, unknown>[] | undefined;
-	return { ...old, version: 5, aims: aims?.map((aim) => (aim?.kind === 'table' ? { ...FILTER, ...aim } : aim)), stimuli: {}, changes: [] };
+	const unsaid: Record<string, object> = { table: { filter: 'rc', resistance: '1 kOhm', capacitance: '1 uF', inductance: '10 mH' } };
+	return { ...old, version: 5, aims: aims?.map((aim) => ({ ...unsaid[String(aim?.kind)], ...aim })), stimuli: {}, changes: [] };
 }
 
 /** What an aim of version 3 did not say yet, as it was meant. */

@@ -1,10 +1,14 @@
 import { describe, expect, test } from 'vitest';
-import { assignPins, channelsOf, derivePlan, fernhollow, freshJob, newPwmAim, useKind, type Aim, type Plan } from './index.js';
+import { aimKind, freshAim, type Aim } from '../aims/index.js';
+import { assignPins, channelsOf, derivePlan, fernhollow, type Plan } from './index.js';
 
 const demo = fernhollow();
 const planOf = (...aims: Aim[]): Plan => ({ ...demo, aims });
 const given = (plan: Plan) => assignPins(plan).map(({ aim, what, pin, trouble }) => [aim, what, pin?.name, trouble?.code]);
-const pulse = (id: string, timer: string, channel: string, pins: Aim['pins'] = {}) => ({ ...newPwmAim(id, id, timer, channel), pins });
+const pulse = (id: string, timer: string, channel: string, pins: Aim['pins'] = {}) => ({
+	...freshAim('pwm', id, id, timer, { channel: channel }),
+	pins
+});
 
 describe('assignPins', () => {
 	test('gives each function its first free pin, in the plan’s order', () => {
@@ -32,9 +36,9 @@ describe('assignPins', () => {
 	});
 	test('a pair wants both sides, an encoder both inputs, a one-shot its trigger if it has a pin', () => {
 		const all = planOf(
-			freshJob('pair', 'p', 'p', 'timer-a', {}),
-			freshJob('encoder', 'e', 'e', 'timer-b', {}),
-			freshJob('oneshot', 'o', 'o', 'timer-e', { input: 'in1' })
+			freshAim('pair', 'p', 'p', 'timer-a', {}),
+			freshAim('encoder', 'e', 'e', 'timer-b', {}),
+			freshAim('oneshot', 'o', 'o', 'timer-e', { input: 'in1' })
 		);
 		expect(given(all).map(([aim, what, pin]) => `${aim} ${what} ${pin}`)).toEqual([
 			'p ch1 A8',
@@ -55,19 +59,19 @@ describe('assignPins', () => {
 
 describe('how timers are used', () => {
 	test('an encoder has both of its channels, a table its second one', () => {
-		expect(channelsOf(freshJob('encoder', 'e', 'e', 'timer-b', {}), demo.part)).toEqual(['ch1', 'ch2']);
-		expect(channelsOf(freshJob('table', 't', 't', 'timer-b', { second: 'ch3' }), demo.part)).toEqual(['ch1', 'ch3']);
-		expect(channelsOf(freshJob('tick', 't', 't', 'timer-b', {}), demo.part)).toEqual([]);
+		expect(channelsOf(freshAim('encoder', 'e', 'e', 'timer-b', {}), demo.part)).toEqual(['ch1', 'ch2']);
+		expect(channelsOf(freshAim('table', 't', 't', 'timer-b', { second: 'ch3' }), demo.part)).toEqual(['ch1', 'ch3']);
+		expect(channelsOf(freshAim('tick', 't', 't', 'timer-b', {}), demo.part)).toEqual([]);
 	});
 	test('a tick shares a period or a free run, or nothing', () => {
-		const kind = (mode: 'up' | 'free' | 'tap') => useKind(freshJob('tick', 't', 't', 'timer-b', { mode }));
+		const kind = (mode: 'up' | 'free' | 'tap') => aimKind('tick').timerUse(freshAim('tick', 't', 't', 'timer-b', { mode }));
 		expect([kind('up'), kind('free'), kind('tap')]).toEqual(['period', 'free', 'alone']);
 	});
 	test('a tick takes its interval from the pulses of its timer, and is told when that is not its own', () => {
-		const heater = { ...newPwmAim('h', 'heater', 'timer-d', 'ch1'), rate: '1 kHz' };
-		const tick = (every: string) => freshJob('tick', 't', 'tick', 'timer-d', { every });
-		const made = derivePlan(planOf(heater, tick('1 ms'))).jobs[0];
+		const heater = { ...freshAim('pwm', 'h', 'heater', 'timer-d', { channel: 'ch1' }), rate: '1 kHz' };
+		const tick = (every: string) => freshAim('tick', 't', 'tick', 'timer-d', { every });
+		const made = derivePlan(planOf(heater, tick('1 ms'))).aims[1];
 		expect([made.sharedWith?.name, made.problems]).toEqual(['heater', []]);
-		expect(derivePlan(planOf(heater, tick('2 ms'))).jobs[0].problems.map(({ code }) => code)).toEqual(['reload-shared']);
+		expect(derivePlan(planOf(heater, tick('2 ms'))).aims[1].problems.map(({ code }) => code)).toEqual(['reload-shared']);
 	});
 });

@@ -1,5 +1,6 @@
 import { pinsOf, type PartProfile, type PinProfile } from '../part/index.js';
-import type { Aim, Plan } from './document.js';
+import { kindOf, type Aim } from '../aims/index.js';
+import type { Plan } from './document.js';
 import { channelsOf } from './claims.js';
 
 /** A pin that an aim needs. */
@@ -74,24 +75,17 @@ function settleFree(use: PinUse, { aim, what, offers, optional }: Need, taken: M
 
 function needsOf(aim: Aim, part: PartProfile): Need[] {
 	const timer = part.timers.find(({ id }) => id === aim.timer);
-	const port = (items: readonly { name: string; pin: string }[]): Need[] =>
-		items
-			.filter(({ pin }) => pin.trim() !== '')
-			.map(({ name, pin }) => ({ aim, what: name, offers: part.pins ?? [], wanted: pin.trim(), optional: false }));
-	if (aim.kind === 'divided') return port(aim.outputs);
-	if (aim.kind === 'pattern') return port(aim.lines);
-	if (!timer) return [];
 	const need = (what: string, optional = false): Need => ({
 		aim,
 		what,
-		offers: pinsOf(part, `${timer.id}.${what}`),
+		offers: pinsOf(part, `${timer?.id}.${what}`),
 		wanted: Object.hasOwn(aim.pins, what) ? aim.pins[what] : undefined,
 		optional
 	});
-	const channels = channelsOf(aim, part).filter((id) => timer.channels.some((channel) => channel.id === id));
-	const needs = channels.map((id) => need(id));
-	if (aim.kind === 'pair') needs.push(need(`${aim.channel}.n`));
-	// A trigger may come from inside the part.
-	if (aim.kind === 'oneshot') needs.push(need(aim.input, true));
-	return needs;
+	const more = (kindOf(aim).pins?.(aim) ?? []).flatMap(({ what, port, optional }): Need[] => {
+		if (port === undefined) return timer ? [need(what, optional)] : [];
+		return port.trim() === '' ? [] : [{ aim, what, offers: part.pins ?? [], wanted: port.trim(), optional: false }];
+	});
+	const channels = channelsOf(aim, part).filter((id) => timer?.channels.some((channel) => channel.id === id));
+	return [...channels.map((id) => need(id)), ...more];
 }

@@ -1,6 +1,7 @@
 import fc from 'fast-check';
 import firstPlan from './fixtures/plan-1.json' with { type: 'json' };
 import { describe, expect, test } from 'vitest';
+import { freshAim } from '../aims/index.js';
 import {
 	applyStep,
 	fernhollow,
@@ -8,7 +9,6 @@ import {
 	invertStep,
 	joinSteps,
 	mergeSteps,
-	newPwmAim,
 	NO_HISTORY,
 	PlanError,
 	readPlan,
@@ -25,7 +25,7 @@ import {
 } from './index.js';
 
 const plan = { ...fernhollow(), aims: fernhollow().aims.slice(0, 1) };
-const aim = (n: number) => newPwmAim(`aim-${n}`, `signal ${n}`, 'timer-a', 'ch2');
+const aim = (n: number) => freshAim('pwm', `aim-${n}`, `signal ${n}`, 'timer-a', { channel: 'ch2' });
 
 /** A random sensible edit of whatever plan it meets. */
 const edit = fc.record({

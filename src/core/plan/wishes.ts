@@ -1,7 +1,7 @@
 import type { RateQuestion, RateWish } from '../solve/index.js';
 import { planClocks } from './clocks.js';
 import type { ClockWish, Plan } from './document.js';
-import { readRate, type FieldProblem } from './fields.js';
+import { readRate, type FieldProblem } from '../aims/index.js';
 
 /** The plan's wishes for clock rates as a question to the search, and why it cannot be asked. */
 export interface PlanQuestion {

@@ -1,12 +1,12 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
-	import { call } from '$lib/state/api';
-	import { fileName, saveFile } from '$lib/state/export';
-	import { notices } from '$lib/state/notices.svelte';
-	import { trying } from '$lib/state/trying';
-	import { newProfileText } from '$lib/state/newProfile';
-	import Frame from '$lib/ui/Frame.svelte';
+	import { call } from '$lib/session/api';
+	import { fileName, saveFile } from '$lib/components/export';
+	import { notices } from '$lib/session/notices.svelte.ts';
+	import { trying } from '$lib/session/trying';
+	import { newProfileText } from '$lib/features/parts/newProfile';
+	import Frame from '$lib/components/Frame.svelte';
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();

@@ -1,14 +1,14 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import Modal from 'flowbite-svelte/Modal.svelte';
-	import { call } from '$lib/state/api';
-	import { exportPlan } from '$lib/state/export';
-	import { notices } from '$lib/state/notices.svelte';
-	import { trying } from '$lib/state/trying';
+	import { call } from '$lib/session/api';
+	import { exportPlan } from '$lib/components/export';
+	import { notices } from '$lib/session/notices.svelte.ts';
+	import { trying } from '$lib/session/trying';
 	import type { LoadedPlan } from '$core/plan/index.js';
 	import { OUTCOME } from '$lib/text';
-	import Frame from '$lib/ui/Frame.svelte';
-	import TinyWave from '$lib/ui/TinyWave.svelte';
+	import Frame from '$lib/components/Frame.svelte';
+	import TinyWave from '$lib/components/TinyWave.svelte';
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();

@@ -2,17 +2,17 @@
 	import { untrack } from 'svelte';
 	import { beforeNavigate, goto } from '$app/navigation';
 	import { page } from '$app/state';
-	import { call } from '$lib/state/api';
-	import { fileName, saveFile } from '$lib/state/export';
-	import { findingKeys, undoKeys } from '$lib/state/keys';
-	import { notices } from '$lib/state/notices.svelte';
-	import { PartSession } from '$lib/state/part.svelte';
-	import { trying } from '$lib/state/trying';
+	import { call } from '$lib/session/api';
+	import { fileName, saveFile } from '$lib/components/export';
+	import { findingKeys, undoKeys } from '$lib/components/keys';
+	import { notices } from '$lib/session/notices.svelte.ts';
+	import { PartSession } from '$lib/features/parts/part.svelte.ts';
+	import { trying } from '$lib/session/trying';
 	import { profilePlace } from '$lib/text';
-	import FindingSteps from '$lib/ui/FindingSteps.svelte';
-	import Frame from '$lib/ui/Frame.svelte';
-	import PartEditor from '$lib/ui/PartEditor.svelte';
-	import UndoButtons from '$lib/ui/UndoButtons.svelte';
+	import FindingSteps from '$lib/components/FindingSteps.svelte';
+	import Frame from '$lib/components/Frame.svelte';
+	import PartEditor from '$lib/features/parts/PartEditor.svelte';
+	import UndoButtons from '$lib/components/UndoButtons.svelte';
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();

@@ -2,13 +2,13 @@
 	import { tick } from 'svelte';
 	import { page } from '$app/state';
 	import type { JobKind } from '$core/plan/index.js';
-	import { addAim, addJob } from '$lib/state/edits';
-	import { notices } from '$lib/state/notices.svelte';
-	import { openPlan } from '$lib/state/context';
-	import { turnsOver } from '$lib/state/turns';
-	import AimTabs from '$lib/ui/AimTabs.svelte';
-	import AimEntry from '$lib/ui/AimEntry.svelte';
-	import JobEntry from '$lib/ui/JobEntry.svelte';
+	import { addAim, addJob } from '$lib/session/edits';
+	import { notices } from '$lib/session/notices.svelte.ts';
+	import { openPlan } from '$lib/session/context';
+	import { turnsOver } from '$lib/session/turns';
+	import AimTabs from '$lib/features/aims/AimTabs.svelte';
+	import AimEntry from '$lib/features/aims/AimEntry.svelte';
+	import JobEntry from '$lib/features/aims/JobEntry.svelte';
 
 	const { session } = openPlan();
 

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import Bench from '$lib/ui/Bench.svelte';
+	import Bench from '$lib/features/bench/Bench.svelte';
 </script>
 
 <Bench />

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { openPlan } from '$lib/state/context';
-	import Board from '$lib/ui/Board.svelte';
+	import { openPlan } from '$lib/session/context';
+	import Board from '$lib/features/aims/Board.svelte';
 
 	const { session } = openPlan();
 </script>

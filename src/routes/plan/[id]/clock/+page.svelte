@@ -1,12 +1,12 @@
 <script lang="ts">
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
-	import { openPlan } from '$lib/state/context';
-	import { nodeName } from '$lib/state/ladder';
-	import InTurn from '$lib/ui/InTurn.svelte';
-	import Ladder from '$lib/ui/Ladder.svelte';
-	import NodePanel from '$lib/ui/NodePanel.svelte';
-	import RatesPanel from '$lib/ui/RatesPanel.svelte';
+	import { openPlan } from '$lib/session/context';
+	import { nodeName } from '$lib/features/clock/ladder';
+	import InTurn from '$lib/components/InTurn.svelte';
+	import Ladder from '$lib/features/clock/Ladder.svelte';
+	import NodePanel from '$lib/features/clock/NodePanel.svelte';
+	import RatesPanel from '$lib/features/clock/RatesPanel.svelte';
 
 	const { session } = openPlan();
 

@@ -1,6 +1,6 @@
 <script lang="ts">
-	import { openPlan } from '$lib/state/context';
-	import Relay from '$lib/ui/Relay.svelte';
+	import { openPlan } from '$lib/session/context';
+	import Relay from '$lib/features/relay/Relay.svelte';
 
 	const { session } = openPlan();
 </script>

@@ -1,0 +1,46 @@
+import type { ChannelProfile, TimerProfile } from '../../part/index.js';
+import type { AimKind } from '../common/kind.js';
+import { buildListening } from '../common/listen.js';
+import { linkQuantities } from '../common/quantities.js';
+import { deriveCapture } from './derive.js';
+import { listenCapture } from './listen.js';
+import { schema, type CaptureAim } from './schema.js';
+
+/** A frequency measured by the time between edges, by counting edges for a gate time, or by whichever is finer. */
+export const captureKind: AimKind<CaptureAim> = {
+	kind: 'capture',
+	schema,
+	fresh: {
+		channel: 'ch1',
+		lowest: '10 Hz',
+		highest: '1 kHz',
+		step: '1 %',
+		every: 'auto',
+		overflows: 'not-counted',
+		service: '60',
+		filter: 'none',
+		method: 'capture',
+		gate: '100 ms'
+	},
+	leads: false,
+	inputs: {
+		offers: ['sweep', 'square', 'contact', 'recorded'],
+		lines: ['input'],
+		rest: () => 0,
+		suggests: ({ lowest, highest }) => ({ rate: highest, from: lowest, to: highest })
+	},
+	mainFigures: ['lowest', 'step-high'],
+	timerUse: ({ method }) => (method === 'gated' ? 'alone' : 'free'),
+	channels: ({ channel }) => [channel],
+	serves: (timer) => channelsOn(timer).length > 0,
+	channelsOn: channelsOn,
+	settle: (aim, timer, free) => ({ ...aim, channel: free(channelsOn(timer)) }),
+	derive: deriveCapture,
+	build: (builder, derivation) => buildListening(builder, derivation, listenCapture),
+	expect: () => [],
+	set: (derivation) => linkQuantities(derivation, derivation.aim.channel)
+};
+
+function channelsOn(timer: TimerProfile): ChannelProfile[] {
+	return timer.channels.filter((channel) => channel.capture !== undefined);
+}

@@ -1,0 +1,241 @@
+import type { Rational, Hertz, Seconds } from '../../exact/index.js';
+import type { Filter } from '../../measure/index.js';
+import type { TimerProfile } from '../../part/index.js';
+import type { Counting } from '../../timer/index.js';
+import type { ClockLink } from './context.js';
+import type { FieldProblem } from './fields.js';
+import type { PulseSetting } from './pulse.js';
+import type { AnyAim } from './schema.js';
+
+export type LinkName =
+	'prescale' | 'reload' | 'compare' | 'dead' | 'repeat' | 'preload' | 'bit' | 'advance' | 'every' | 'times' | 'lead' | 'second' | 'factors';
+
+/** A register or a choice of the derivation strip. */
+export interface StripLink {
+	name: LinkName;
+	value: number;
+	/** What the register holds and its width in bits; left out where there is none. */
+	register?: { value: number; width: number };
+	/** The link can be held. */
+	holds?: boolean;
+	/** Several numbers instead of one. */
+	list?: number[];
+}
+
+/** A wish beside what it comes to; what is left out has nothing to show. */
+export interface ComparisonRow {
+	name: string;
+	wished?: Quantified;
+	achieved?: Quantified;
+	off?: Quantified;
+}
+
+/** An exact number with its unit. */
+export interface Quantified {
+	value: Rational;
+	unit: Unit;
+}
+
+/** A named exact number that comes out of an aim. */
+export interface Figure extends Quantified {
+	name: string;
+	/** Not shown at the strip. */
+	minor?: boolean;
+}
+
+export type Unit =
+	'Hz' | 's' | 'ppm' | '%' | 's/day' | 'counts' | 'ticks' | 'cycles' | 'deg' | 'turns/s' | 'bits' | 'words' | '' | (string & {});
+
+/** What is wrong or worth knowing, as data. */
+export type AimProblem = { severity: 'fault' | 'warning' } & AimTrouble;
+
+export type AimTrouble =
+	| { code: 'mode-missing'; mode: string; timer: string }
+	| { code: 'kernel-stopped'; timer: string }
+	| { code: 'timer-missing'; timer: string }
+	| { code: 'place-missing'; what: string; timer: string }
+	| { code: 'cannot-job'; timer: string; kind: string }
+	| { code: 'time-too-long'; wish: Rational; longest: Rational; reach: ReachBy[] }
+	| { code: 'time-too-short'; wish: Rational; shortest: Rational }
+	| { code: 'time-outside'; ppm: Rational; tolerance: Rational; seconds: Rational; wish: Rational }
+	| { code: 'reload-shared'; other: string; hz: Rational; wish: Rational }
+	| { code: 'lock-refused'; link: LinkName; value: number; limit: number; kept?: number }
+	/** `got`: what they give, in the unit of the wish; left out where they give nothing at all. */
+	| { code: 'locks-conflict'; links: LinkName[]; got?: Rational; wish: Rational; unit: 'Hz' | 's' | 'counts' }
+	| { code: 'lock-overruled'; links: LinkName[]; other: string }
+	| { code: 'service-over-period'; load: Rational }
+	| { code: 'service-heavy'; load: Rational }
+	| { code: 'no-interrupt'; timer: string; event: string }
+	| { code: 'software-late'; ticks: number; mode: 'clear' | 'preload'; better?: 'up' | 'advance' }
+	| { code: 'range-reversed' }
+	| { code: 'capture-wraps'; lowest: Rational; wish: Rational }
+	| { code: 'capture-coarse'; step: Rational; wanted: Rational; hz: Rational }
+	| { code: 'capture-service'; most: Rational; wish: Rational }
+	| { code: 'gate-coarse'; step: Rational; wanted: Rational; hz: Rational; gate: Rational }
+	| { code: 'gate-full'; most: Rational; wish: Rational }
+	| { code: 'width-wraps'; longest: Rational; wish: Rational }
+	| { code: 'width-coarse'; step: Rational; wanted: Rational }
+	| { code: 'width-service'; shortest: Rational; wish: Rational }
+	| { code: 'counts-do-not-fit'; counts: number; limit: number }
+	| { code: 'counts-not-whole'; counts: Rational }
+	| { code: 'start-outside'; start: number; last: number }
+	| { code: 'units-differ' }
+	| { code: 'filter-too-slow'; window: Rational; spacing: Rational; fits?: number }
+	| { code: 'dead-too-long'; wish: Rational; longest: Rational }
+	| { code: 'swallowed'; side: 'main' | 'complementary'; pulse: Rational; dead: Rational }
+	| { code: 'repeat-refused'; value: number; limit: number }
+	| { code: 'duty-outside'; wanted: Rational }
+	| { code: 'held-compare-off'; held: number; compare: number; duty: Rational; wished: Rational }
+	| { code: 'bounce-longer'; bounce: Rational; pulse: Rational }
+	| { code: 'bounce-restarts'; bounce: Rational }
+	| { code: 'timer-taken'; timer: string; other: string }
+	| { code: 'mode-clash'; timer: string; other: string }
+	| { code: 'software-clamp' }
+	| { code: 'frame-outside'; ppm: Rational; tolerance: Rational; seconds: Rational; wish: Rational }
+	| { code: 'factors-too-many'; count: number; factor: number }
+	| { code: 'width-over-frame'; output: string; width: Rational; frame: Rational }
+	| { code: 'width-below-tick'; output: string; width: Rational; tick: Rational }
+	| { code: 'leader-missing' }
+	| { code: 'leader-ring' }
+	| { code: 'leader-unclear'; leader: string }
+	| { code: 'leader-full'; leader: string; timer: string }
+	| { code: 'no-route'; event: string; from: string; to: string; input: string; nearest?: { input: string; timer: string } }
+	| { code: 'no-action'; action: string; input: string; timer: string }
+	| { code: 'lag-outside'; lag: Rational; wish: Rational; off: Rational; allowed: Rational; degrees: Rational }
+	| { code: 'lag-beyond'; wish: Rational; period: Rational }
+	| { code: 'lag-below-latency'; wish: Rational; latency: Rational }
+	| { code: 'drifts'; ppm: Rational }
+	| { code: 'gate-short'; on: Rational; period: Rational }
+	| { code: 'part-as-percent'; typed: string; exact: string }
+	| { code: 'base-outside'; ppm: Rational; tolerance: Rational; hz: Rational; wish: Rational }
+	| { code: 'rows-too-few'; rows: Rational }
+	| { code: 'rows-too-many'; rows: Rational; limit: number }
+	| { code: 'row-unread'; row: number }
+	| { code: 'row-outside'; row: number; duty: Rational }
+	| { code: 'table-late' }
+	| { code: 'unbuffered' }
+	| { code: 'cannot-buffer'; timer: string; writes: 'buffered' | 'immediate' }
+	| { code: 'write-late'; lag: Rational; period: Rational }
+	| { code: 'not-paced'; timer: string }
+	| { code: 'pattern-breaks'; most: Rational; period: Rational }
+	| { code: 'lags-reversed' }
+	| { code: 'bit-twice'; bit: number; lines: string }
+	| { code: 'lines-uneven'; line: string; words: number; longest: number }
+	| { code: 'pattern-empty' }
+	| { code: 'channel-missing'; timer: string; channel: string }
+	| { code: 'channel-no-pulse'; timer: string; channel: string; open: boolean }
+	| { code: 'rate-too-slow'; wish: Rational; lowest: Rational; reach: ReachBy[] }
+	| { code: 'rate-too-fast'; wish: Rational; highest: Rational }
+	| { code: 'rate-outside'; ppm: Rational; tolerance: Rational; hz: Rational; wish: Rational }
+	| { code: 'bits-short'; bits: number; wanted: number; ticks: number }
+	| { code: 'duty-over-period'; wanted: Rational; ticks: number }
+	| { code: 'duty-below-zero'; wanted: Rational }
+	| { code: 'duty-coarse'; error: Rational; step: Rational }
+	| { code: 'full-duty-unreachable'; most: number; ticks: number }
+	| { code: 'no-duty-unreachable'; least: number; ticks: number }
+	| { code: 'sweep-empty' };
+
+/** What would reach a time that is too long for a timer. */
+export type ReachBy = { by: 'timer'; timer: string } | { by: 'cascade'; timer: string } | { by: 'software'; count: number };
+
+/** What a press on a candidate sets: links to hold, and fields. */
+export interface CandidateEdit {
+	locks?: Record<string, string>;
+	fields?: Record<string, string>;
+}
+
+/** A small table that weighs the choices: rows of exact numbers under named columns. */
+export interface AimTable {
+	columns: { name: string; unit: Unit }[];
+	rows: {
+		values: (Rational | string | null)[];
+		chosen: boolean;
+		edit?: CandidateEdit;
+	}[];
+}
+
+/** Curves for the chart, in plain numbers: they are drawn, never counted on. */
+export interface AimChart {
+	code: 'step' | 'map' | 'rows' | 'range' | 'error' | 'filter' | 'averaged' | 'spectrum';
+	series: { label: string; number?: number; points: [number, number][] }[];
+	/** The stretch of x that the aim asks for, and the value of y. */
+	range?: [number, number];
+	wanted?: number;
+	/** The points are candidates: what taking each one sets, and which is taken. */
+	edits?: CandidateEdit[];
+	chosen?: number;
+	unit?: string;
+}
+
+/** A wished rate of events as the trade-off chart asks for it. */
+export interface Tradeoff {
+	counting: Counting;
+	kernel: Hertz;
+	/** The rate of events. */
+	wish: Hertz;
+	tolerance?: Rational;
+	bits?: number;
+	now?: { prescale: number; reload: number; ticks: number; ppm: Rational };
+}
+
+/** What a running timer does beside what its strip says, for the simulator. */
+export interface Run {
+	/** Ticks, and time, from one event to the next; what the way of counting keeps in its register, and ticks by which software is late. */
+	interval?: { ticks: number; seconds: Seconds; value: number; late: number };
+	dead?: Seconds;
+	/** From an update to what is written for it. */
+	lag?: Seconds;
+	/** The same at the most, where it varies. */
+	lagMost?: Seconds;
+	/** Compares by channel, and a reload, one row an update. */
+	rows?: { compare: Record<string, number>; reload?: number }[];
+	/** Compares are taken at once though they could be buffered. */
+	immediate?: boolean;
+	/** What averages a pin. */
+	filter?: Filter;
+	/** Outputs that software holds high for so many ticks of a frame. */
+	counted?: { name: string; ticks: number }[];
+}
+
+/** What an aim that decided prescale and reload of a timer, or its free running, leaves to the others on it. */
+export interface TimerUse {
+	aim: AnyAim;
+	/** Counting with a reload, or freely over the whole width. */
+	kind: 'period' | 'free' | 'alone';
+	counting?: Counting;
+	prescale: number;
+	reload?: number;
+}
+
+/** An aim, worked out as far as its fields can be read. */
+export interface AimDerivation<A extends AnyAim = AnyAim> {
+	aim: A;
+	timer?: TimerProfile;
+	clock: ClockLink[];
+	kernel: Hertz | null;
+	/** Fields that make no sense, by name. */
+	fields: Record<string, FieldProblem>;
+	strip: StripLink[];
+	figures: Figure[];
+	/** The formula with its numbers: a code for the wording, and the numbers by name. */
+	formulas: { code: string; numbers: Record<string, Rational> }[];
+	problems: AimProblem[];
+	table?: AimTable;
+	charts?: AimChart[];
+	tradeoff?: Tradeoff;
+	/** How the aim uses its timer; left out as long as it is not derived. */
+	use?: TimerUse;
+	/** The aim that decides prescale and reload of the shared timer, when it is another one. */
+	sharedWith?: AnyAim;
+	run: Run;
+	/** What its output does each period, where a compare shapes it. */
+	pulse?: PulseSetting;
+	/** Wishes beside what they come to. */
+	comparison?: ComparisonRow[];
+	/** Values that registers take while it runs, besides those of the strip; widths in bits. */
+	later?: { name: string; value: number; width: number }[];
+	/** A follower's way from its leader, an aim: the event, and the kernel cycles of its input. */
+	route?: { leader: string; source: string; latency: number };
+	/** Words of a pattern. */
+	words?: { set: number; clear: number }[];
+}

@@ -1,0 +1,64 @@
+import type { z } from 'zod';
+import type { ChannelProfile, TimerProfile } from '../../part/index.js';
+import type { SystemBuilder, Unplanned } from './build.js';
+import type { AimContext } from './context.js';
+import type { AimDerivation } from './derivation.js';
+import type { PlannedQuantity } from './expect.js';
+import type { AimInputs } from './inputs.js';
+import type { RegisterQuantities } from './quantities.js';
+import type { AnyAim } from './schema.js';
+
+/** How an aim uses its timer: with a reload that others may share, freely counting over the whole width, or for itself alone. */
+export type TimerUseKind = 'period' | 'free' | 'alone';
+
+/** A pin that an aim needs besides those of its channels. */
+export interface PinNeed {
+	/** What of the timer is led out, or the name of a port's line. */
+	what: string;
+	/** A pin of a port, by id or name, as typed. */
+	port?: string;
+	/** Nobody minds when it has none. */
+	optional?: boolean;
+}
+
+/** Everything that the house knows of one kind of aim. The registry has one of each. */
+export interface AimKind<A extends AnyAim = AnyAim> {
+	readonly kind: A['kind'];
+	readonly schema: z.ZodType<A>;
+	/** What a fresh aim says beyond its head. */
+	readonly fresh: Omit<A, keyof AnyAim>;
+	/** Another aim can follow its timer. */
+	readonly leads: boolean;
+	/** Its rows are written at the updates of its timer. */
+	readonly feedsUpdates?: boolean;
+	/** A list of writes may change its compare. */
+	readonly compareCanChange?: boolean;
+	/** What comes to its inputs; left out: it has none. */
+	readonly inputs?: AimInputs<A>;
+	/** The figures that say most of it. */
+	readonly mainFigures: readonly string[];
+
+	timerUse(aim: A): TimerUseKind;
+	/** Channels of its timer that it needs for itself. */
+	channels(aim: A, timer: TimerProfile | undefined): string[];
+	/** Pins besides those of its channels. */
+	pins?(aim: A): PinNeed[];
+	/** The aim that it follows, by id. */
+	leader?(aim: A): string;
+	/** Can the timer do such a job at all? */
+	serves(timer: TimerProfile): boolean;
+	/** Channels of a timer that can do it; empty where it needs none. */
+	channelsOn(timer: TimerProfile): ChannelProfile[];
+	/** The aim on a timer that can do it, with what that timer offers; undefined where the aim's own choices forbid it. `free`: the first free one of some channels. */
+	settle(aim: A, timer: TimerProfile, free: (channels: readonly ChannelProfile[]) => string): A | undefined;
+	/** A fresh aim beside the first of its kind on a timer, with what they share; left out: a fresh one looks for a timer of its own. */
+	join?(aim: A, first: A): A;
+	/** Works the aim out (timers.md). Never throws on a valid plan. */
+	derive(aim: A, context: AimContext): AimDerivation<A>;
+	/** Puts a derived aim on its timer in the simulated system and gives it its lanes. */
+	build(builder: SystemBuilder, derivation: AimDerivation<A>): Unplanned | undefined;
+	/** What its pins should show (timers.md 13). */
+	expect(derivation: AimDerivation<A>): PlannedQuantity[];
+	/** What its timer's registers are set to (handoff.md 5). */
+	set(derivation: AimDerivation<A>): RegisterQuantities;
+}

@@ -1,0 +1,30 @@
+import type { AimDerivation, LinkName } from './derivation.js';
+import { linkOf } from './build.js';
+
+/** Register quantities by the names of handoff.md 5: integers, words, or 1 and 0 for on and off. */
+export type RegisterQuantities = Record<string, number | string>;
+
+const PLAIN: [LinkName, string][] = [
+	['prescale', 'prescale'],
+	['reload', 'reload'],
+	['preload', 'preload'],
+	['repeat', 'repeat'],
+	['bit', 'tap'],
+	['times', 'encoder']
+];
+
+/** What the links of an aim's strip set on its timer; `channel`: whose compare, capture and dead time they are. */
+export function linkQuantities(derivation: AimDerivation, channel?: string): RegisterQuantities {
+	const set: RegisterQuantities = {};
+	const { use } = derivation;
+	if (use?.counting) set.mode = use.counting.mode;
+	const put = (link: LinkName, quantity: string) => {
+		const value = linkOf(derivation, link);
+		if (value !== undefined) set[quantity] = value;
+	};
+	for (const [link, quantity] of PLAIN) put(link, quantity);
+	put('compare', channel === undefined ? 'compare' : `compare:${channel}`);
+	if (channel !== undefined) put('every', `every:${channel}`);
+	put('dead', 'dead');
+	return set;
+}

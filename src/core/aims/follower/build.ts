@@ -1,0 +1,25 @@
+import { addChannel, details, linkOf, outputOf, pinLane, timerFor, type SystemBuilder, type Unplanned } from '../common/build.js';
+import type { AimDerivation } from '../common/derivation.js';
+import type { FollowerAim } from './schema.js';
+
+/** The follower's own channel, its trigger, and the compare of its leader that raises it. */
+export function buildFollower(builder: SystemBuilder, derivation: AimDerivation<FollowerAim>): Unplanned | undefined {
+	const { aim, route, pulse } = derivation;
+	const timer = timerFor(builder, derivation);
+	const leader = route && builder.derivationOf(route.leader);
+	const leading = leader?.timer && builder.timers.get(leader.timer.id);
+	if (!timer || !route || !pulse || !leading) return 'not-derived';
+	addChannel(timer, {
+		id: aim.channel,
+		compare: pulse.compare,
+		output: outputOf(pulse.rule, pulse.counting.mode, pulse.inverted),
+		inverted: false
+	});
+	timer.trigger = { from: { timer: leading.id, event: route.source }, action: aim.action, latency: route.latency };
+	if (aim.action === 'start') timer.start = 'trigger';
+	const lead = linkOf(derivation, 'lead');
+	if (lead !== undefined) addChannel(leading, { id: route.source.slice(6), compare: lead, output: { model: 'none' }, inverted: false });
+	builder.lanes.push(pinLane(aim.id, 'pin', `${timer.id}.${aim.channel}`));
+	details(builder, aim.id, timer, aim.channel);
+	return undefined;
+}

@@ -1,0 +1,12 @@
+export { planSystem } from './system.js';
+export type { PlannedSystem, Variant } from './system.js';
+export { freshStimulus, stimulusKinds, stimulusProblems } from './inputs.js';
+export type { RecordedLines } from './inputs.js';
+export { deriveChanges } from './changes.js';
+export type { ChangeProblem, ChangedChannel, DerivedChanges, DerivedRow, RunningSetting } from './changes.js';
+export { averageTables } from './averages.js';
+export type { Averaged } from './averages.js';
+export { predictScore, topOf } from './score.js';
+export type { PlanScore, ScoreStave } from './score.js';
+export { findGlitches } from './glitches.js';
+export type { Glitch } from './glitches.js';

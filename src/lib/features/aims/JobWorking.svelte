@@ -1,0 +1,126 @@
+<script lang="ts">
+	import { Rational } from '../../../core/exact/index.js';
+	import { joinSteps, setStep, type JobDerivation, type JobTable, type Take } from '../../../core/plan/index.js';
+	import { fileName, saveFile } from '../../components/export.js';
+	import type { PlanSession } from '../../session/session.svelte.js';
+	import { figureName, formulaText, hex, linkName } from '../../text/index.js';
+	import Choosing from './Choosing.svelte';
+	import CopyText from '../../components/CopyText.svelte';
+	import CurveChart from '../../components/CurveChart.svelte';
+	import InTurn from '../../components/InTurn.svelte';
+	import Num from '../../components/Num.svelte';
+	import Registers from './Registers.svelte';
+	import Settings from './Settings.svelte';
+
+	let { session, derivation }: { session: PlanSession; derivation: JobDerivation } = $props();
+
+	const { aim, table, charts = [], tradeoff, words } = $derived(derivation);
+	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
+	const registers = $derived(
+		derivation.strip.flatMap(({ name, register }) => {
+			const title = linkName(name);
+			return register ? [{ name: title.charAt(0).toUpperCase() + title.slice(1), ...register }] : [];
+		})
+	);
+	/** A long table is looked at in part and saved as a whole. */
+	const SHOWN = 256;
+	const rows = $derived(table?.rows.slice(0, SHOWN) ?? []);
+	const wordList = $derived((words ?? []).map(({ set, clear }) => `${hex(set, 32)}, ${hex(clear, 32)}`).join('\n'));
+
+	/** Holds what a candidate holds, and sets what it sets, as one undoable step. */
+	function take({ locks = {}, fields = {} }: Take) {
+		const said = [...Object.entries(locks), ...Object.entries(fields)].map(([key, value]) => `${key} ${value}`).join(', ');
+		const label = `take ${said} for ${aim.name}`;
+		const steps = [
+			...Object.entries(locks).map(([link, value]) => setStep(session.plan, ['aims', index, 'locks', link], value, label)),
+			...Object.entries(fields).map(([field, value]) => setStep(session.plan, ['aims', index, field], value, label))
+		];
+		if (steps.length > 0) session.edit(joinSteps(label, steps));
+	}
+
+	function saveTable({ columns, rows: all }: JobTable) {
+		const cell = (value: Rational | string | null) => (value instanceof Rational ? value.toString().replace(/\/1$/, '') : (value ?? 'any'));
+		const head = columns.map(({ name, unit }) => `"${figureName(name)}${unit ? ` (${unit === '%' ? 'ratio' : unit})` : ''}"`).join(',');
+		saveFile(
+			`${fileName(aim.name)}-table.csv`,
+			[head, ...all.map(({ values }) => values.map((v) => `"${cell(v)}"`).join(',')), ''].join('\n'),
+			'text/csv'
+		);
+	}
+</script>
+
+<div class="mt-3 grid grid-cols-[minmax(0,1fr)_minmax(0,1.15fr)] gap-5" data-testid="job-working">
+	<div class="min-w-0">
+		<h3 class="mb-1 text-xs font-bold text-soft">Working</h3>
+		<ul class="mb-3 grid gap-0.5 num text-[12.5px]">
+			{#each derivation.formulas as formula (formula.code)}<li class="break-words">{formulaText(formula)}</li>{/each}
+		</ul>
+		{#if tradeoff}{@render drawn()}{/if}
+		{#if table && (tradeoff || charts.length > 0)}{@render choices(table)}{/if}
+		{#if words}
+			<div class="mb-3 min-w-0" data-testid="words">
+				<h3 class="mb-1 flex gap-3 text-xs font-bold text-soft">
+					Words: bits set, bits cleared <CopyText text={wordList} label="copy all" />
+				</h3>
+				<ol class="grid max-h-40 grid-cols-2 gap-x-4 overflow-y-auto num text-[12px]">
+					{#each words.slice(0, SHOWN) as word, k (k)}<li>
+							<span class="text-soft">{k}</span>
+							{hex(word.set, 32)}
+							{hex(word.clear, 32)}
+						</li>{/each}
+				</ol>
+				{#if words.length > SHOWN}<p class="text-xs text-soft">The first {SHOWN} of {words.length}; all of them are copied.</p>{/if}
+			</div>
+		{/if}
+		<Registers {registers} />
+		<InTurn><Choosing {session} {aim} /></InTurn>
+	</div>
+	<div class="min-w-0">
+		{#if tradeoff}
+			<InTurn
+				><Settings
+					{session}
+					{aim}
+					question={tradeoff}
+					timer={derivation.timer}
+					decidedBy={derivation.sharedWith?.name}
+					limits={'tolerance' in aim ? `± ${aim.tolerance}` : 'none'}
+				/></InTurn
+			>
+		{:else}{@render drawn()}{/if}
+		{#if table && !tradeoff && charts.length === 0}{@render choices(table)}{/if}
+	</div>
+</div>
+
+{#snippet drawn()}
+	{#each charts as chart (chart.code)}<CurveChart {chart} name={aim.name} onTake={take} />{/each}
+{/snippet}
+
+{#snippet choices(shown: JobTable)}
+	<div class="mb-1 flex justify-end text-xs"><button type="button" class="underline" onclick={() => saveTable(shown)}>CSV</button></div>
+	<div class="max-h-72 overflow-y-auto">
+		<table class="w-full text-[13px]" data-testid="job-table">
+			<thead class="sticky top-0 bg-paper text-right text-xs text-soft [&_th]:px-2 [&_th]:font-normal"
+				><tr class="border-b"
+					>{#each shown.columns as column (column.name)}<th>{figureName(column.name)}</th>{/each}{#if rows.some((row) => row.take)}<th
+						></th>{/if}</tr
+				></thead
+			>
+			<tbody class="[&_td]:px-2 [&_td]:py-0.5 [&_td]:text-right [&_tr]:border-b">
+				{#each rows as row, i (i)}
+					<tr class={row.chosen ? 'bg-accent-wash font-bold' : ''}>
+						{#each row.values as value, k (k)}
+							<td
+								>{#if value instanceof Rational}<Num {value} unit={shown.columns[k].unit} digits={5} />{:else}{value ?? 'any'}{/if}</td
+							>
+						{/each}
+						{#if row.take}{@const links = row.take}<td
+								><button type="button" class="font-normal underline hover:text-accent" onclick={() => take(links)}>take</button></td
+							>{/if}
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+	</div>
+	{#if shown.rows.length > SHOWN}<p class="text-xs text-soft">The first {SHOWN} of {shown.rows.length} rows; the CSV has them all.</p>{/if}
+{/snippet}

@@ -1,0 +1,66 @@
+<script lang="ts">
+	import { stimulusKinds, useKind, type Aim } from '../../../core/plan/index.js';
+	import type { PlanPrediction } from './prediction.svelte.js';
+	import type { RecordingShelf } from './recordings.svelte.js';
+	import type { PlanSession } from '../../session/session.svelte.js';
+	import AveragedPanel from './AveragedPanel.svelte';
+	import ChangesPanel from './ChangesPanel.svelte';
+	import StimulusPanel from './StimulusPanel.svelte';
+
+	/** What belongs to a planned aim on the bench: what comes to its inputs, what is written while it runs, what a filter makes of it. */
+	interface Props {
+		session: PlanSession;
+		shelf: RecordingShelf;
+		prediction: PlanPrediction;
+		aim: Aim;
+		tab: string;
+		onTab: (tab: string) => void;
+		onShow: (seconds: number) => void;
+		/** Brings all of the aim's own time into view. */
+		onFit: () => void;
+		onClose: () => void;
+	}
+	let { session, shelf, prediction, aim, tab, onTab, onShow, onFit, onClose }: Props = $props();
+
+	const tabs = $derived<[string, string][]>([
+		...(stimulusKinds(aim).length > 0 ? [['input', 'What comes in'] satisfies [string, string]] : []),
+		...(aim.kind === 'table' ? [['averaged', 'Averaged'] satisfies [string, string]] : []),
+		...(useKind(aim) === 'period' && aim.kind !== 'table' ? [['writes', 'Written while it runs'] satisfies [string, string]] : [])
+	]);
+	const shown = $derived(tabs.find(([key]) => key === tab)?.[0] ?? tabs[0]?.[0]);
+</script>
+
+<section
+	class="grid h-[18.5rem] grid-rows-[2.1rem_minmax(0,1fr)] border-t bg-card/60"
+	aria-label="{aim.name || 'Aim'} on the bench"
+	data-testid="aim-bench"
+>
+	<div class="flex items-center gap-3 border-b px-4">
+		<b class="truncate font-serif text-[16px]">{aim.name || 'unnamed aim'}</b>
+		{#each tabs as [key, text] (key)}
+			<button
+				type="button"
+				class={[
+					'h-full border-b-2 px-1 text-[13px]',
+					shown === key ? 'border-accent font-semibold text-accent' : 'border-transparent text-soft hover:text-accent'
+				]}
+				aria-pressed={shown === key}
+				onclick={() => onTab(key)}>{text}</button
+			>
+		{/each}
+		<button type="button" class="ml-auto text-[12.5px] underline hover:text-accent" onclick={onFit}>all of its time</button>
+		<a class="text-[12.5px] underline hover:text-accent" href="/plan/{session.id}/aims#{aim.id}">its sentence</a>
+		<button type="button" class="btn px-2 py-0" aria-label="Close" onclick={onClose}>×</button>
+	</div>
+	{#if shown === 'input'}
+		<StimulusPanel {session} {shelf} {prediction} {aim} {onShow} />
+	{:else if shown === 'averaged' && aim.kind === 'table'}
+		<AveragedPanel {session} {prediction} {aim} />
+	{:else if shown === 'writes'}
+		<ChangesPanel {session} {prediction} timer={aim.timer} {onShow} />
+	{:else}
+		<p class="m-auto max-w-md text-center text-[13.5px] text-soft">
+			Nothing comes to this aim from outside, and nothing is written to its timer while it runs.
+		</p>
+	{/if}
+</section>

@@ -1,0 +1,127 @@
+<script lang="ts">
+	import type { Hertz } from '../../../core/exact/index.js';
+	import { edgesCsv, plannedCsv, plannedVcd, rowsPng, rowsSvg, type PictureRow } from './benchFiles.js';
+	import { paintPlannedLane, rowHeight, type PlannedRow } from './benchRows.js';
+	import { fileName, saveFile } from '../../components/export.js';
+	import type { JumpKind } from './jumps.js';
+	import type { BenchLane } from './lane.svelte.js';
+	import { notices } from '../../session/notices.svelte.js';
+	import type { PlanSession } from '../../session/session.svelte.js';
+	import type { BenchView } from './view.svelte.js';
+	import { roleText } from '../../text/index.js';
+	import { paintRecorded, readInks } from '../../wave/index.js';
+	import CursorBar from './CursorBar.svelte';
+
+	/** The line above the waves: cursors, ruler, jumps, zoom, and files. */
+	interface Props {
+		session: PlanSession;
+		view: BenchView;
+		lanes: BenchLane[];
+		current: BenchLane | undefined;
+		rows: PlannedRow[];
+		rhythm: { tickRate: Hertz | undefined; hz: Hertz | undefined };
+		names: ReadonlyMap<string, string>;
+		reached: number;
+		between: boolean;
+		jump: JumpKind;
+		onJump: (by: 1 | -1) => void;
+	}
+	let { session, view, lanes, current, rows, rhythm, names, reached, between = $bindable(), jump = $bindable(), onJump }: Props = $props();
+
+	const planned = $derived(rows.flatMap((row) => (row.kind === 'lane' ? [row.lane] : [])));
+	const own = $derived(fileName(session.plan.name));
+	let bar: HTMLDivElement;
+
+	/** Everything that is shown, from top to bottom. */
+	function pictureRows(): PictureRow[] {
+		const recorded = lanes.map(({ derivation, recording, wave, trace, shiftPs, extent, disagreement }): PictureRow => {
+			const lane = { planned: wave, plannedPs: 0, measured: trace, shiftPs, extent, disagreement, suspect: false };
+			return {
+				name: `${derivation?.aim.name ?? ''}: ${recording?.name ?? ''}`,
+				height: 90,
+				paint: (pen, surface) => paintRecorded(pen, lane, surface)
+			};
+		});
+		const drawn = rows.flatMap((row): PictureRow[] => {
+			if (row.kind === 'head') return [];
+			const { lane } = row;
+			const name = `${names.get(lane.aim)}: ${roleText(lane.role, lane.outcome, lane.whatIf)}`;
+			return [{ name, height: rowHeight(row), paint: (pen, surface) => paintPlannedLane(pen, lane, reached, surface) }];
+		});
+		return [...recorded, ...drawn];
+	}
+
+	async function save(as: string) {
+		const picture = pictureRows();
+		if (picture.length === 0) return notices.fault('There is no wave to save.');
+		const inks = readInks(bar);
+		const paper = getComputedStyle(bar).getPropertyValue('--color-card').trim();
+		try {
+			if (as === 'png') {
+				const blob = await rowsPng(picture, view, inks, paper);
+				if (blob) saveFile(`${own}-bench.png`, blob, 'image/png');
+			} else if (as === 'svg') saveFile(`${own}-bench.svg`, rowsSvg(picture, view, inks, paper, session.plan.name), 'image/svg+xml');
+			else if (as === 'vcd') saveFile(`${own}-planned.vcd`, plannedVcd(planned, names, view, session.plan.name), 'text/plain');
+			else if (as === 'csv') saveFile(`${own}-planned.csv`, plannedCsv(planned, names, view), 'text/csv');
+			else if (current?.trace)
+				saveFile(`${fileName(current.line?.name ?? 'line')}.csv`, edgesCsv(current.trace, current.line?.name ?? 'level'), 'text/csv');
+		} catch (error) {
+			if (!(error instanceof RangeError)) throw error;
+			notices.fault(`What is in view has ${error.message}: zoom in, or fold lanes away, and save again.`);
+		}
+	}
+</script>
+
+<div class="flex items-center gap-2 border-b px-3 text-[13px]" bind:this={bar}>
+	<CursorBar {view} {rhythm} />
+	<div class="ml-auto flex shrink-0 items-center gap-1.5">
+		{#if view.cursorA !== undefined}
+			<button
+				type="button"
+				class={['btn px-2', view.zeroAt === 'a' && 'border-accent text-accent']}
+				aria-pressed={view.zeroAt === 'a'}
+				title="Let cursor A read zero (z)"
+				onclick={() => (view.zeroAt = view.zeroAt === 'a' ? undefined : 'a')}>A = 0</button
+			>
+		{/if}
+		{#if view.cursorA !== undefined && view.cursorB !== undefined && current}
+			<label class="flex items-center gap-1"><input type="checkbox" bind:checked={between} class="accent-(--color-accent)" />A to B</label>
+		{/if}
+		<span class="inline-flex items-center">
+			<button
+				type="button"
+				class="btn rounded-r-none px-1.5"
+				aria-label="To the one before"
+				title="To the one before ( , )"
+				onclick={() => onJump(-1)}>‹</button
+			>
+			<select class="plain-select rounded-none border-x-0" aria-label="Jump to" bind:value={jump}>
+				<option value="edge">edge</option>
+				<option value="event">event</option>
+				<option value="finding">finding</option>
+			</select>
+			<button type="button" class="btn rounded-l-none px-1.5" aria-label="To the next" title="To the next ( . )" onclick={() => onJump(1)}
+				>›</button
+			>
+		</span>
+		<button type="button" class="btn px-2" title="Closer (+)" aria-label="Zoom in" onclick={() => view.zoom(0.5, view.width / 2)}>+</button>
+		<button type="button" class="btn px-2" title="Further (−)" aria-label="Zoom out" onclick={() => view.zoom(2, view.width / 2)}>−</button>
+		<button type="button" class="btn px-2" title="All of it (0)" onclick={() => view.fit()}>All</button>
+		<select
+			class="w-20 plain-select"
+			aria-label="Save"
+			value=""
+			onchange={(event) => {
+				void save(event.currentTarget.value);
+				event.currentTarget.value = '';
+			}}
+		>
+			<option value="" disabled>Save …</option>
+			<option value="png">picture (PNG)</option>
+			<option value="svg">drawing (SVG)</option>
+			<option value="vcd">planned waves in view (VCD)</option>
+			<option value="csv">planned changes in view (CSV)</option>
+			{#if current?.trace}<option value="recorded">recorded edges of {current.line?.name} (CSV)</option>{/if}
+		</select>
+	</div>
+</div>

@@ -1,0 +1,224 @@
+<script lang="ts">
+	import type { Suspect } from '../../../core/check/index.js';
+	import { steadyWave } from '../../../core/timer/index.js';
+	import { paintPlannedLane, rowHeight, type PlannedRow } from './benchRows.js';
+	import { snapTime, type Line } from './jumps.js';
+	import { risePs, type BenchLane } from './lane.svelte.js';
+	import type { BenchView } from './view.svelte.js';
+	import { suspectText } from '../../text/index.js';
+	import { paintRecorded, timeLabel, type Pen, type Surface } from '../../wave/index.js';
+	import InTurn from '../../components/InTurn.svelte';
+	import WaveLane from './WaveLane.svelte';
+
+	/** The bench's waves, one above the other, with cursors over all of them; zoom, move and cursors by pointer and keys. */
+	interface Props {
+		view: BenchView;
+		lanes: BenchLane[];
+		/** A heading stands above the recordings. */
+		head: boolean;
+		current: BenchLane | undefined;
+		/** A what-if drawn below the current lane. */
+		suspect: Suspect | undefined;
+		onChoose: (lane: string) => void;
+		/** The plan's own rows, below. */
+		rows: PlannedRow[];
+		/** Seconds that they are predicted for. */
+		reached: number;
+		onRow: (row: PlannedRow) => void;
+		/** What cursors snap to in the chosen lane, or in a row. */
+		lineOf: (lane: BenchLane | undefined, row: PlannedRow | undefined) => Line | undefined;
+		focused: Line | undefined;
+		/** To the next edge, event or finding. */
+		onJump: (by: 1 | -1) => void;
+		element: HTMLDivElement | undefined;
+	}
+	let {
+		view,
+		lanes,
+		head,
+		current,
+		suspect,
+		onChoose,
+		rows,
+		reached,
+		onRow,
+		lineOf,
+		focused,
+		onJump,
+		element = $bindable()
+	}: Props = $props();
+
+	const suspectWave = $derived(suspect ? steadyWave(suspect.wave, suspect.tickRate.inverse()) : null);
+
+	const snapped = (line: Line | undefined, x: number) => snapTime(line, view, x);
+
+	function painterOf(lane: BenchLane) {
+		const { wave: planned, trace: measured, shiftPs, extent, disagreement } = lane;
+		return (pen: Pen, surface: Surface) =>
+			paintRecorded(pen, { planned, plannedPs: 0, measured, shiftPs, extent, disagreement, suspect: false }, surface);
+	}
+
+	function suspectPainter(lane: BenchLane) {
+		const { trace: measured, shiftPs, extent } = lane;
+		const planned = suspectWave;
+		const plannedPs = planned ? -risePs(planned) : 0;
+		return (pen: Pen, surface: Surface) =>
+			paintRecorded(pen, { planned, plannedPs, measured, shiftPs, extent, disagreement: undefined, suspect: true }, surface);
+	}
+
+	function rowPainter(row: PlannedRow) {
+		const until = reached;
+		return (pen: Pen, surface: Surface) => {
+			if (row.kind === 'lane') paintPlannedLane(pen, row.lane, until, surface);
+		};
+	}
+
+	function onWheel(event: WheelEvent) {
+		event.preventDefault();
+		const x = event.clientX - element!.getBoundingClientRect().left;
+		if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) view.pan((event.deltaX || event.deltaY) * 0.8);
+		// A pinch on a pad comes as a wheel with the control key.
+		else view.zoom(Math.exp(event.deltaY * (event.ctrlKey ? 0.01 : 0.0018)), x);
+	}
+
+	let drag: { x: number; moved: boolean; cursor: 'a' | 'b' | undefined } | undefined;
+	/** Fingers on a screen: two of them pinch. */
+	// eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing is drawn of it
+	const touches = new Map<number, { x: number; y: number }>();
+
+	function onDown(event: PointerEvent) {
+		if (event.button !== 0) return;
+		const x = event.clientX - element!.getBoundingClientRect().left;
+		if (event.pointerType === 'touch') touches.set(event.pointerId, { x: event.clientX, y: event.clientY });
+		const near = (time: number | undefined) => time !== undefined && Math.abs(view.xOf(time) - x) < 6;
+		drag = { x: event.clientX, moved: false, cursor: near(view.cursorA) ? 'a' : near(view.cursorB) ? 'b' : undefined };
+		element!.setPointerCapture(event.pointerId);
+		element!.focus({ preventScroll: true });
+	}
+
+	function pinch(event: PointerEvent): boolean {
+		if (!touches.has(event.pointerId)) return false;
+		const apart = () => {
+			const [a, b] = [...touches.values()];
+			return Math.max(8, Math.hypot(a.x - b.x, a.y - b.y));
+		};
+		const before = touches.size === 2 ? apart() : 0;
+		touches.set(event.pointerId, { x: event.clientX, y: event.clientY });
+		if (touches.size !== 2) return false;
+		const [a, b] = [...touches.values()];
+		view.zoom(before / apart(), (a.x + b.x) / 2 - element!.getBoundingClientRect().left);
+		if (drag) drag.moved = true;
+		return true;
+	}
+
+	function onMove(event: PointerEvent) {
+		if (pinch(event) || !drag) return;
+		const by = drag.x - event.clientX;
+		if (!drag.moved && Math.abs(by) < 4) return;
+		drag.moved = true;
+		if (drag.cursor) place(drag.cursor, snapped(focused, event.clientX - element!.getBoundingClientRect().left));
+		else view.pan(by);
+		drag.x = event.clientX;
+	}
+
+	function onUp(event: PointerEvent) {
+		touches.delete(event.pointerId);
+		const was = drag;
+		drag = undefined;
+		if (!was || was.moved) return;
+		const box = element!.getBoundingClientRect();
+		const under = document.elementsFromPoint(event.clientX, event.clientY).filter((e) => e instanceof HTMLElement);
+		const lane = lanes.find(({ id }) => under.some((e) => e.dataset.lane === id));
+		const row = rows.find((_, i) => under.some((e) => e.dataset.row === String(i)));
+		if (lane) onChoose(lane.id);
+		if (row) onRow(row);
+		const line = lane || row ? lineOf(lane, row) : focused;
+		if (!was.cursor) place(event.shiftKey ? 'b' : 'a', snapped(line, event.clientX - box.left));
+	}
+
+	function place(cursor: 'a' | 'b', time: number) {
+		if (cursor === 'a') view.cursorA = time;
+		else view.cursorB = time;
+	}
+
+	function onKey(event: KeyboardEvent) {
+		const target = event.target as HTMLElement;
+		if (target.matches('input, textarea, select') || event.ctrlKey || event.metaKey || event.altKey) return;
+		const middle = view.cursorA === undefined ? view.width / 2 : view.xOf(view.cursorA);
+		const act: Record<string, () => void> = {
+			'+': () => view.zoom(0.5, middle),
+			'=': () => view.zoom(0.5, middle),
+			'-': () => view.zoom(2, middle),
+			'0': () => view.fit(),
+			ArrowLeft: () => view.pan(-view.width / 8),
+			ArrowRight: () => view.pan(view.width / 8),
+			',': () => onJump(-1),
+			'.': () => onJump(1),
+			a: () => place('a', snapped(focused, view.width / 2)),
+			b: () => place('b', snapped(focused, view.width / 2)),
+			z: () => (view.zeroAt = view.zeroAt === 'a' ? undefined : 'a'),
+			Escape: () => (view.cursorA = view.cursorB = view.zeroAt = undefined)
+		};
+		if (!Object.hasOwn(act, event.key)) return;
+		event.preventDefault();
+		act[event.key]();
+	}
+</script>
+
+<svelte:window onkeydown={onKey} />
+
+<!-- svelte-ignore a11y_no_noninteractive_tabindex -->
+<div
+	bind:this={element}
+	class="relative cursor-crosshair touch-none outline-offset-[-2px]"
+	role="application"
+	aria-label="Waves. Arrow keys move, plus and minus zoom, 0 shows all, comma and full stop step from edge to edge, a and b place cursors, z sets zero"
+	tabindex="0"
+	onwheel={onWheel}
+	onpointerdown={onDown}
+	onpointermove={onMove}
+	onpointerup={onUp}
+	onpointercancel={(event) => touches.delete(event.pointerId)}
+	data-testid="stage"
+>
+	{#if head}
+		<div class="flex h-[27px] items-center gap-4 border-b bg-well/50 px-3 text-[11px] text-soft">
+			<span class="inline-flex items-center gap-1"
+				><i
+					class="inline-block h-2.5 w-4 border border-accent bg-[repeating-linear-gradient(135deg,var(--color-accent)_0_1px,transparent_1px_4px)]"
+				></i>plan</span
+			>
+			<span class="inline-flex items-center gap-1"><i class="inline-block h-0.5 w-4 bg-ink"></i>bench</span>
+			<span class="inline-flex items-center gap-1"><i class="inline-block h-2.5 w-3 bg-fault/50"></i>differ</span>
+		</div>
+	{/if}
+	{#each lanes as lane (lane.id)}
+		<div class="h-[5.6rem] border-b" data-lane={lane.id}>
+			<InTurn><WaveLane {view} paint={painterOf(lane)} label="{lane.derivation?.aim.name}: plan and {lane.recording?.name}" /></InTurn>
+		</div>
+		{#if suspect && current === lane}
+			<div class="h-[4.4rem] border-b" data-lane={lane.id}>
+				<WaveLane {view} paint={suspectPainter(lane)} label="What if: {suspectText(suspect.code)}" />
+			</div>
+		{/if}
+	{/each}
+	{#each rows as row, i (i)}
+		<div class={row.kind === 'head' ? 'border-b bg-well/50' : 'border-b'} style:height="{rowHeight(row)}px" data-row={i}>
+			{#if row.kind === 'lane'}
+				<InTurn><WaveLane {view} paint={rowPainter(row)} label="Predicted: {row.lane.aim} {row.lane.role}" /></InTurn>
+			{/if}
+		</div>
+	{/each}
+	{#each [['A', view.cursorA], ['B', view.cursorB]] as const as [name, time] (name)}
+		{#if time !== undefined && (lanes.length > 0 || rows.length > 0)}
+			<div class={['pointer-events-none absolute inset-y-0 w-px', name === 'A' ? 'bg-fault' : 'bg-warn']} style:left="{view.xOf(time)}px">
+				<span
+					class={[
+						'absolute top-0 left-0 px-1 num text-[10px] font-bold whitespace-nowrap text-on-accent',
+						name === 'A' ? 'bg-fault' : 'bg-warn'
+					]}>{name} {timeLabel(time - view.zero, view.perColumn)}</span
+				>
+			</div>
+		{/if}
+	{/each}
+</div>

@@ -1,0 +1,52 @@
+<script lang="ts">
+	import { readInstrument } from '../../../core/plan/index.js';
+	import type { BenchLane } from './lane.svelte.js';
+	import type { PlanSession } from '../../session/session.svelte.js';
+	import { OUTCOME, problemText, verdictText } from '../../text/index.js';
+	import BudgetBar from './BudgetBar.svelte';
+	import InTurn from '../../components/InTurn.svelte';
+	import TypedField from '../../components/TypedField.svelte';
+
+	interface Props {
+		session: PlanSession;
+		lane: BenchLane;
+	}
+	let { session, lane }: Props = $props();
+
+	const verdict = $derived(lane.verdict);
+	const index = $derived(session.plan.mappings.findIndex((m) => m.id === lane.id));
+	const instrument = $derived(lane.mapping ? readInstrument(lane.mapping.instrument) : undefined);
+</script>
+
+<section class="flex min-h-0 min-w-0 flex-col overflow-y-auto px-4 py-2.5" aria-label="Verdict" data-testid="verdict">
+	{#if verdict}
+		<div class="flex items-baseline gap-3">
+			<h2
+				class={[
+					'font-serif text-[22px] leading-tight font-semibold',
+					verdict.outcome === 'outside' ? 'text-fault' : verdict.outcome === 'within' ? 'text-accent' : 'text-soft'
+				]}
+				data-testid="outcome"
+			>
+				{OUTCOME[verdict.outcome]}
+			</h2>
+			<p class="min-w-0 truncate text-[13px] text-soft">{lane.derivation?.aim.name} in {lane.recording?.name}</p>
+		</div>
+		<p class="mt-0.5 text-[14px]" data-testid="verdict-text">{verdictText(verdict)}</p>
+		{#each verdict.quantities as q (q.quantity)}
+			<InTurn><BudgetBar {q} /></InTurn>
+		{/each}
+		<p class="mt-1.5 text-[13px] text-soft">
+			The instrument states
+			<TypedField
+				small
+				label="Stated error of the instrument"
+				value={lane.mapping?.instrument ?? ''}
+				problem={instrument && !instrument.ok ? problemText(instrument.problem) : undefined}
+				onInput={(text, first) => session.set(['mappings', index, 'instrument'], text, 'set the instrument’s error', !first)}
+			/> for its time base.
+		</p>
+	{:else}
+		<p class="text-soft">{lane.failed || 'Measuring …'}</p>
+	{/if}
+</section>

@@ -1,0 +1,38 @@
+import { Rational, type Seconds } from '../../../core/exact/index.js';
+import type { WireReplay } from '../../../workers/predict.js';
+
+/** What a reading is measured in; '' for counts. */
+export function unitOf({ reads }: WireReplay): string {
+	return reads.kind === 'width' ? 's' : reads.kind === 'position' ? '' : 'Hz';
+}
+
+/** Reading `i` as software works it out from its counts, exactly; 0 where it would divide by nothing. */
+export function readingOf({ reads, tickRate, counts }: WireReplay, i: number): Rational {
+	const count = Rational.int(counts[i]);
+	const rate = Rational.parse(tickRate);
+	switch (reads.kind) {
+		case 'rate':
+			return counts[i] === 0 ? Rational.zero : rate.mul(Rational.int(reads.every)).div(count);
+		case 'gated':
+			return count.div(Rational.parse(reads.gate));
+		case 'width':
+			return count.div(rate);
+		case 'position':
+			return count;
+	}
+}
+
+/** What really came, in the same unit. `unit`: seconds of a base cycle. */
+export function truthOf({ reads, truth }: WireReplay, i: number, unit: Seconds): Rational {
+	const real = Rational.int(truth[i]);
+	switch (reads.kind) {
+		case 'rate':
+			return truth[i] === 0 ? Rational.zero : Rational.int(reads.every).div(real.mul(unit));
+		case 'gated':
+			return real.div(Rational.parse(reads.gate));
+		case 'width':
+			return real.mul(unit);
+		case 'position':
+			return real;
+	}
+}

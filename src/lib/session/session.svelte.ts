@@ -1,0 +1,207 @@
+import { untrack } from 'svelte';
+import { checkPlan, type Finding } from '../../core/check/index.js';
+import {
+	applyStep,
+	derivePlan,
+	deriveStepwise,
+	insertStep,
+	mergeSteps,
+	NO_HISTORY,
+	planClocks,
+	recordStep,
+	redoStep,
+	replayHistory,
+	removeStep,
+	setStep,
+	undoStep,
+	type History,
+	type LoadedPlan,
+	type Plan,
+	type PlanClocks,
+	type PlanDerivation,
+	type SavedStep,
+	type Step,
+	type StepKind
+} from '../../core/plan/index.js';
+import { call, OUTLIVES, Refused } from './api.js';
+import { ClockFamily } from '../features/clock/ladder.js';
+import { inSlices } from './turns.js';
+
+export type SaveState =
+	| { kind: 'saved' }
+	| { kind: 'saving' }
+	/** The last try failed; the edits are kept and tried again. */
+	| { kind: 'failed'; message: string }
+	/** Another tab or person has saved a newer revision. */
+	| { kind: 'stale'; revision: number };
+
+const WAIT_MS = 250;
+const FIRST_RETRY_MS = 1000;
+const LAST_RETRY_MS = 10_000;
+
+/** An open plan: its document, its history, and the saving of its edits. */
+export class PlanSession {
+	readonly id: string;
+	plan = $state.raw<Plan>({} as Plan);
+	revision = $state(0);
+	save = $state.raw<SaveState>({ kind: 'saved' });
+	history = $state.raw<History>(NO_HISTORY);
+	/** The finding that the findings line stands at. */
+	findingAt = $state(-1);
+	/** The last derivation, which the next takes over as far as it can. */
+	private derived: PlanDerivation | undefined = undefined;
+	readonly derivation: PlanDerivation = $derived((this.derived = derivePlan(this.plan, this.derived)));
+	/** What a simulation found of this plan; it follows when the plan rests. */
+	foreseen = $state.raw<Finding[]>([]);
+	readonly findings: Finding[] = $derived([...checkPlan(this.derivation), ...this.foreseen]);
+	/** What hangs on what, as the clock is set. */
+	readonly family: ClockFamily = $derived(new ClockFamily(this.derivation.clocks));
+	/** The part's clock as at reset; worked out again only when the part changes. */
+	private readonly part = $derived(this.plan.part);
+	readonly resetClocks: PlanClocks = $derived.by(() => {
+		const { part } = this;
+		return untrack(() => planClocks({ ...this.plan, part }, {}, 'as-set'));
+	});
+
+	private pending: SavedStep[] = [];
+	private sending = 0;
+	private timer: ReturnType<typeof setTimeout> | undefined;
+	private retry = FIRST_RETRY_MS;
+	private inFlight: Promise<void> | undefined;
+
+	constructor(loaded: LoadedPlan) {
+		this.id = loaded.id;
+		this.take(loaded);
+	}
+
+	/** Derives the plan as it was loaded, in slices; what is read after that needs no more than what edits change. */
+	async prepare(): Promise<void> {
+		this.derived = await inSlices(deriveStepwise(this.plan));
+	}
+
+	get unsaved(): boolean {
+		return this.pending.length > 0;
+	}
+
+	/** Would closing the page lose edits? What is small and not refused is saved on the way out. */
+	get losable(): boolean {
+		if (!this.unsaved) return false;
+		const calm = this.save.kind === 'saving' && (this.sending === 0 || this.sending === this.pending.length);
+		return !calm || JSON.stringify(this.pending).length > OUTLIVES;
+	}
+
+	/** Does a step. `merge`: it continues the edit before it, as typing in one field does. Throws StepMismatch or PlanError. */
+	edit(step: Step, merge = false): void {
+		this.perform('edit', step, merge);
+	}
+
+	set(path: (string | number)[], value: Parameters<typeof setStep>[2], label: string, merge = false): void {
+		const step = setStep(this.plan, path, value, label);
+		this.edit(step, merge);
+	}
+
+	insert(path: (string | number)[], value: Parameters<typeof insertStep>[1], label: string): void {
+		this.edit(insertStep(path, value, label));
+	}
+
+	remove(path: (string | number)[], label: string): void {
+		this.edit(removeStep(this.plan, path, label));
+	}
+
+	undo(): string | undefined {
+		const step = undoStep(this.history);
+		if (step) this.perform('undo', step, false);
+		return step?.label;
+	}
+
+	redo(): string | undefined {
+		const step = redoStep(this.history);
+		if (step) this.perform('redo', step, false);
+		return step?.label;
+	}
+
+	/** Saves now; resolves when the try is over, whatever came of it. */
+	async flush(): Promise<void> {
+		clearTimeout(this.timer);
+		while (this.inFlight) await this.inFlight;
+		if (this.pending.length === 0 || this.save.kind === 'stale') return;
+		this.inFlight = this.send().finally(() => (this.inFlight = undefined));
+		await this.inFlight;
+	}
+
+	/** Drops what is unsaved and takes the newest revision. */
+	async takeNewer(): Promise<void> {
+		const loaded = await call<LoadedPlan>('GET', `/api/plans/${this.id}`);
+		this.pending = [];
+		this.take(loaded);
+	}
+
+	/** Saves the document as it stands here as a new plan and returns its id. */
+	async keepAsCopy(): Promise<string> {
+		const name = `${this.plan.name} (my copy)`.slice(0, 120);
+		const { id } = await call<{ id: string }>('POST', `/api/plans/${this.id}/copy`, { name, document: this.plan });
+		this.pending = [];
+		return id;
+	}
+
+	/** Asks for the newest revision: a tab that was left alone learns that it is behind before anyone types in it. */
+	async lookForNewer(): Promise<void> {
+		if (this.save.kind === 'stale' || this.inFlight) return;
+		const { revision } = await call<LoadedPlan>('GET', `/api/plans/${this.id}`);
+		if (revision <= this.revision || this.inFlight) return;
+		if (this.unsaved) this.save = { kind: 'stale', revision };
+		else await this.takeNewer();
+	}
+
+	private perform(kind: StepKind, step: Step, merge: boolean): void {
+		this.plan = applyStep(this.plan, step);
+		this.history = recordStep(this.history, kind, step, merge);
+		this.enqueue({ kind, merged: merge, step });
+	}
+
+	private enqueue(saved: SavedStep): void {
+		const last = this.pending.at(-1);
+		// What is already on its way must stay as it was sent.
+		const free = this.pending.length > this.sending;
+		const joined = saved.merged && last?.kind === 'edit' && free ? mergeSteps(last.step, saved.step) : undefined;
+		if (joined && last) this.pending[this.pending.length - 1] = { ...last, step: joined };
+		else this.pending.push(saved);
+		if (this.save.kind === 'stale') return;
+		this.save = { kind: 'saving' };
+		this.later(WAIT_MS);
+	}
+
+	private later(ms: number): void {
+		clearTimeout(this.timer);
+		this.timer = setTimeout(() => void this.flush(), ms);
+	}
+
+	private async send(): Promise<void> {
+		const steps = [...this.pending];
+		this.sending = steps.length;
+		try {
+			const { revision } = await call<{ revision: number }>('POST', `/api/plans/${this.id}/steps`, { base: this.revision, steps });
+			this.revision = revision;
+			this.pending.splice(0, steps.length);
+			this.retry = FIRST_RETRY_MS;
+			this.save = { kind: this.pending.length > 0 ? 'saving' : 'saved' };
+			if (this.pending.length > 0) this.later(WAIT_MS);
+		} catch (error) {
+			if (error instanceof Refused && error.status === 409) this.save = { kind: 'stale', revision: error.revision ?? 0 };
+			else {
+				this.save = { kind: 'failed', message: error instanceof Error ? error.message : String(error) };
+				this.later(this.retry);
+				this.retry = Math.min(2 * this.retry, LAST_RETRY_MS);
+			}
+		} finally {
+			this.sending = 0;
+		}
+	}
+
+	private take({ document, revision, history }: LoadedPlan): void {
+		this.plan = document;
+		this.revision = revision;
+		this.history = replayHistory(history);
+		this.save = { kind: 'saved' };
+	}
+}
