@@ -1,6 +1,8 @@
 import { Rational } from '../src/core/exact/index.js';
+import { type Plan, derivePlan, fernhollow } from '../src/core/plan/index.js';
 import { checkPlan } from '../src/core/check/index.js';
-import { derivePlan, fernhollow, newPwmAim, type Plan } from '../src/core/plan/index.js';
+import { freshAim } from '../src/core/aims/index.js';
+
 import { ratioTable, topPeriods } from '../src/core/solve/index.js';
 import type { Report } from './report.js';
 import { wishes } from './period.js';
@@ -11,7 +13,7 @@ function forty(): Plan {
 	const places = plan.part.timers.flatMap((timer) => timer.channels.map((channel) => ({ timer: timer.id, channel: channel.id })));
 	const aims = Array.from({ length: 40 }, (_, i) => {
 		const { timer, channel } = places[i % places.length];
-		return { ...newPwmAim(`aim-${i}`, `signal ${i}`, timer, channel), rate: `${1000 + 37 * i} Hz`, duty: `${1 + 2 * i} %` };
+		return { ...freshAim('pwm', `aim-${i}`, `signal ${i}`, timer, { channel }), rate: `${1000 + 37 * i} Hz`, duty: `${1 + 2 * i} %` };
 	});
 	return { ...plan, aims };
 }

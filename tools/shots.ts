@@ -29,7 +29,7 @@ try {
 	await page.driver.sleep(800);
 	await keep('aims');
 	await page.go(`${aims}#focus-coil`);
-	await page.until('#focus-coil [data-testid=job-working]', 'Acts on period');
+	await page.until('#focus-coil [data-testid=working]', 'Acts on period');
 	await page.driver.sleep(800);
 	await keep('shape');
 	await page.go(`${aims}#strobe`);

@@ -4,7 +4,7 @@ import { measurePulses } from '../core/measure/index.js';
 import { steadyWave } from '../core/timer/index.js';
 import { Disagreement } from '../core/trace/index.js';
 import { loadedLine, loadLine } from './loadLine.js';
-import { toWire, type BenchWorker } from './protocol.js';
+import { toWire, type BenchWorker } from './benchWire.js';
 
 const worker: BenchWorker = {
 	load: async (frame) => [...(await loadLine(frame)).chunks],

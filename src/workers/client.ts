@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
-import type { BenchWorker } from './protocol.js';
-import type { PredictWorker } from './predict.js';
-import type { RatesWorker } from './rates.js';
+import type { BenchWorker } from './benchWire.js';
+import type { PredictWorker } from './predictWire.js';
+import type { RatesWorker } from './ratesWire.js';
 
 let bench: Comlink.Remote<BenchWorker> | undefined;
 

@@ -1,6 +1,6 @@
 import { Rational } from '../core/exact/index.js';
 import { Trace, unpackChunks } from '../core/trace/index.js';
-import type { LineFrame } from './protocol.js';
+import type { LineFrame } from './benchWire.js';
 
 const traces = new Map<string, Trace>();
 

@@ -1,21 +1,20 @@
 import * as Comlink from 'comlink';
-import {
-	averageTables,
-	derivePlan,
-	findGlitches,
-	planSystem,
-	predictScore,
-	topOf,
-	type Aim,
-	type PlannedLane,
-	type PlannedSystem,
-	type Replay,
-	type Shown
-} from '../core/plan/index.js';
+import { type Aim, type LaneContent, type PlannedLane, type Replay, kindOf } from '../core/aims/index.js';
+import { type PlannedSystem, averageTables, findGlitches, planSystem, predictScore, topOf } from '../core/predict/index.js';
+import { derivePlan } from '../core/plan/index.js';
 import { groupsOf, Predictor, type Prediction, type SimSystem } from '../core/sim/index.js';
 import type { StretchedTrace } from '../core/trace/index.js';
 import { loadLine } from './loadLine.js';
-import type { EventMark, PredictWorker, RecordedFrame, WireDrawn, WireLane, WireOutcome, WirePrediction, WireReplay } from './predict.js';
+import type {
+	EventMark,
+	PredictWorker,
+	RecordedFrame,
+	WireDrawn,
+	WireLane,
+	WireOutcome,
+	WirePrediction,
+	WireReplay
+} from './predictWire.js';
 
 /** Moments between two looks at what the page says, and in all: more edges than that no one looks at. */
 const STEP = 20_000;
@@ -103,7 +102,7 @@ function laneOf(lane: PlannedLane, prediction: Prediction, system: SimSystem): W
 	return drawn && { aim: lane.aim, role: lane.role, detail: lane.detail, drawn };
 }
 
-function draw(shows: Shown, { outputs, timers: stories }: Prediction, { timers }: SimSystem): WireDrawn | undefined {
+function draw(shows: LaneContent, { outputs, timers: stories }: Prediction, { timers }: SimSystem): WireDrawn | undefined {
 	const level = (trace: StretchedTrace | undefined): WireDrawn | undefined => trace && { kind: 'level', columns: trace.columns };
 	switch (shows.kind) {
 		case 'pin':
@@ -202,15 +201,14 @@ function wireReplay({ aim, reads, tickRate, edges, accepted, readings }: Replay)
 	};
 }
 
-/** One-shots: edges that could trigger, and pulses that came of them. */
+/** Aims whose pin answers an input: edges that could trigger, and pulses that came of them. */
 function firedBy({ inputs, lanes }: PlannedSystem, { outputs }: Prediction, aims: readonly Aim[], until: number): WirePrediction['fired'] {
 	return aims.flatMap((aim) => {
-		if (aim.kind !== 'oneshot') return [];
 		const input = inputs.get(aim.id)?.lines.input;
 		const pin = lanes.find(({ aim: of, shows }) => of === aim.id && shows.kind === 'pin');
 		const trace = pin?.shows.kind === 'pin' ? outputs.get(pin.shows.output) : undefined;
 		if (!input || !trace) return [];
-		const first = (input.initial === 0) === (aim.edge === 'rise') ? 0 : 1;
+		const first = input.initial === kindOf(aim).inputs!.rest(aim) ? 0 : 1;
 		const edges = Math.max(0, Math.ceil((input.edges.length - first) / 2));
 		return [{ aim: aim.id, edges, pulses: Math.ceil(trace.edgesBefore(until) / 2) }];
 	});

@@ -1,7 +1,7 @@
 import * as Comlink from 'comlink';
 import { planQuestion } from '../core/plan/index.js';
 import { RateSearch } from '../core/solve/index.js';
-import { toWireAnswer, type RatesWorker } from './rates.js';
+import { toWireAnswer, type RatesWorker } from './ratesWire.js';
 
 /** Nodes of the search tree between two looks at what the page says; the first look comes early. */
 const FIRST = 2_000;

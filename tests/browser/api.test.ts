@@ -1,6 +1,6 @@
 import { request } from 'node:http';
 import { beforeAll, describe, expect, inject, test } from 'vitest';
-import { fernhollow, setStep, type Plan, type Step } from '../../src/core/plan/index.js';
+import { type Plan, type Step, fernhollow, setStep } from '../../src/core/plan/index.js';
 import { shippedPart } from '../../src/core/part/index.js';
 import { unpackChunks } from '../../src/core/trace/index.js';
 
@@ -47,7 +47,11 @@ describe('plans', () => {
 		const stale = await call('POST', `/api/plans/${id}/steps`, { base: 1, steps: [duty] });
 		expect([stale.status, stale.body.revision]).toEqual([409, 3]);
 		const { body } = await call('GET', `/api/plans/${id}`);
-		expect([body.revision, ((body.document as Plan).aims[0] as { rate: string }).rate, (body.history as unknown[]).length]).toEqual([3, '2 kHz', 2]);
+		expect([body.revision, ((body.document as Plan).aims[0] as { rate: string }).rate, (body.history as unknown[]).length]).toEqual([
+			3,
+			'2 kHz',
+			2
+		]);
 	});
 
 	test('of steps that do not all fit, none is saved', async () => {

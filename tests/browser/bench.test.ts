@@ -266,7 +266,7 @@ describe('the page', () => {
 		['opening what comes to an aim', open],
 		['bringing up the relay', load('relay', '[data-testid=phases]')],
 		['bringing up the clock', load('clock', '[data-testid=ladder]')],
-		['bringing up the aims', load('aims', '[data-testid=job-working], [data-testid=ranked]')],
+		['bringing up the aims', load('aims', '[data-testid=working], [data-testid=ranked]')],
 		['bringing up the bench', load('bench', '[data-testid=planned-foot]')]
 	])('is not held up by %s', async (_, act) => {
 		const over: number[] = [];

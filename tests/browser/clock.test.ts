@@ -2,7 +2,7 @@ import { afterAll, afterEach, beforeAll, describe, expect, inject, test } from '
 import { By, Key, Origin } from 'selenium-webdriver';
 import { Rational } from '../../src/core/exact/index.js';
 import { hertz } from '../../src/lib/text/index.js';
-import { fernhollow, type Plan } from '../../src/core/plan/index.js';
+import { type Plan, fernhollow } from '../../src/core/plan/index.js';
 import { Page } from './driver.js';
 
 const LINE = '[data-testid=findings-line]';

@@ -1,7 +1,7 @@
 import { afterAll, afterEach, beforeAll, describe, expect, inject, test } from 'vitest';
 import { Key } from 'selenium-webdriver';
-import { freshAim } from '../../src/core/aims/index.js';
 import { fernhollow } from '../../src/core/plan/index.js';
+import { freshAim } from '../../src/core/aims/index.js';
 import { Page } from './driver.js';
 
 const LINE = '[data-testid=findings-line]';
@@ -136,7 +136,7 @@ describe('aims of other kinds', () => {
 		await page.type('Highest rate of wind cups', '2 kHz');
 		await page.type('Wished step of wind cups', '0.1 %');
 		await openWorking('wind');
-		const table = await page.until('[data-testid=job-table]', 'Left again below');
+		const table = await page.until('[data-testid=choices]', 'Left again below');
 		expect(table).toContain('1.3091 kHz');
 		await page.find('canvas[aria-label^="How fine one count is"]');
 	});
@@ -244,14 +244,14 @@ describe('a plan of 500 aims', () => {
 			const [timer, channel] = places[i % places.length];
 			return i % 5 === 4
 				? freshAim('tick', `a${i}`, `tick ${i}`, timer, { every: `${1 + i} us` })
-				: { ...freshAim('pwm', `a${i}`, `signal ${i}`, timer, { channel: channel }), rate: `${1000 + i} Hz` };
+				: { ...freshAim('pwm', `a${i}`, `signal ${i}`, timer, { channel }), rate: `${1000 + i} Hz` };
 		});
 		const id = await page.makePlan({ ...plan, name: 'Five hundred', aims });
 		await page.go(`/plan/${id}/aims`);
 		await page.type('Rate or period of signal 0', '1.2 kHz');
 		await page.until('#a0', '1.2 kHz');
 		expect((await page.all('article')).length).toBe(500);
-		expect((await page.all('[data-testid=job-strip], [data-testid=achieved]')).length).toBeLessThan(60);
+		expect((await page.all('[data-testid=strip]')).length).toBeLessThan(60);
 		await page.go(`/plan/${id}/aims#a498`);
 		await page.until('#a498', 'Achieved');
 		await page.go(`/plan/${id}/board`);

@@ -1,6 +1,6 @@
 import { afterAll, afterEach, beforeAll, describe, expect, inject, test } from 'vitest';
 import { Key } from 'selenium-webdriver';
-import { fernhollow, fernhollowVane, type Plan } from '../../src/core/plan/index.js';
+import { type Plan, fernhollow, fernhollowVane } from '../../src/core/plan/index.js';
 import { Page } from './driver.js';
 
 const LINE = '[data-testid=findings-line]';
@@ -29,7 +29,7 @@ describe('what the kinds of aims ask for beside their sentence', () => {
 		await page.until('#focus-coil', 'Line 4 of the own shape cannot be read');
 		await page.type('Own shape of focus coil', '0\n1\n0\n-1');
 		// 160 rows on straight lines: row 40 is the top, 40 % above the middle of 3600.
-		await page.until('#focus-coil [data-testid=job-table]', '3240');
+		await page.until('#focus-coil [data-testid=choices]', '3240');
 		await page.until(LINE, 'Every aim is met.');
 		await page.choose('Before the start of focus coil', 'not filled before');
 		await page.until('#focus-coil', 'every row acts one period late');
@@ -65,7 +65,7 @@ describe('what the kinds of aims ask for beside their sentence', () => {
 		await page.press('Add an output');
 		await page.type('Width of output 4', '1.51 ms');
 		// 75.5 ticks of 20 us.
-		await page.until('#flaps [data-testid=job-table]', '76');
+		await page.until('#flaps [data-testid=choices]', '76');
 		await page.type('Width of output 4', '30 ms');
 		await page.until('#flaps', '“output 4” is 30 ms wide');
 		await page.pressField('Remove output 4');
@@ -78,7 +78,7 @@ describe('what the kinds of aims ask for beside their sentence', () => {
 		await open({ ...fernhollow(), name: 'Ranges' }, 'shutter');
 		await page.find('#shutter canvas[aria-label^="Range against resolution"]');
 		await page.driver.executeScript(
-			`[...document.querySelectorAll('#shutter [data-testid=job-table] tr')].find((row) => row.textContent.trim().startsWith('64')).querySelector('button:last-of-type:not([title])').click()`
+			`[...document.querySelectorAll('#shutter [data-testid=choices] tr')].find((row) => row.textContent.trim().startsWith('64')).querySelector('button:last-of-type:not([title])').click()`
 		);
 		await page.holds('Held prescale of shutter', '64');
 		// 500 us x 72 MHz / 64 = 562.5 ticks, half up.

@@ -8,7 +8,10 @@ const TABLE: string[][] = [
 	['core/part', 'core/trace'],
 	['core/timer', 'core/measure', 'core/formats'],
 	['core/solve', 'core/sim'],
-	['core/plan', 'core/check', 'core/handoff'],
+	['core/aims'],
+	['core/plan'],
+	['core/predict'],
+	['core/check'],
 	['workers', 'lib'],
 	['routes']
 ];

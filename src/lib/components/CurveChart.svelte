@@ -1,17 +1,17 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import type { Chart } from 'chart.js';
-	import type { JobChart, Take } from '../../core/plan/index.js';
+	import type { AimChart, CandidateEdit } from '../../core/aims/index.js';
 	import { saveFile, fileName } from './export.js';
-	import { theme } from './theme.svelte.js';
+	import { theme } from '../session/theme.svelte.js';
 	import { breather } from '../session/turns.js';
 	import { decade } from '../text/index.js';
 
 	interface Props {
-		chart: JobChart;
+		chart: AimChart;
 		name: string;
 		/** A candidate was pressed. */
-		onTake?: (take: Take) => void;
+		onTake?: (take: CandidateEdit) => void;
 	}
 	let { chart: shown, name, onTake }: Props = $props();
 
@@ -32,14 +32,14 @@
 	const says = $derived(TITLES[shown.code]);
 	const valueTitle = $derived(shown.unit ? `${says.y}, ${shown.unit}` : says.y);
 
-	function labelOf({ label, number }: JobChart['series'][number]): string {
+	function labelOf({ label, number }: AimChart['series'][number]): string {
 		if (label === 'every') return number === 1 ? 'every edge' : `every ${number} edges`;
 		if (label === 'gated') return 'edges counted';
 		return label;
 	}
 
 	/** Curves alone are only given new points; a chart with more in it is made anew. */
-	const bare = $derived(!shown.takes && shown.wanted === undefined && !shown.range ? `${shown.code} ${shown.series.length}` : undefined);
+	const bare = $derived(!shown.edits && shown.wanted === undefined && !shown.range ? `${shown.code} ${shown.series.length}` : undefined);
 	let live: { chart: Chart; key: string | undefined } | undefined;
 	const pointsOf = (points: [number, number][]) => points.map(([x, y]) => ({ x, y }));
 
@@ -53,7 +53,7 @@
 	$effect(() => {
 		void theme.dark;
 		const key = bare;
-		const { series, range, code, wanted, takes, chosen } = key === undefined ? shown : untrack(() => shown);
+		const { series, range, code, wanted, edits, chosen } = key === undefined ? shown : untrack(() => shown);
 		const taken = onTake;
 		const { x, log } = says;
 		const y = valueTitle;
@@ -86,18 +86,18 @@
 						borderDash: DASHES[i % DASHES.length],
 						borderWidth: 1.8,
 						stepped: code === 'rows' || (code === 'averaged' && i > 0),
-						showLine: (!takes || code === 'range') && code !== 'spectrum',
-						pointRadius: code === 'spectrum' ? 3 : takes ? one.points.map((_, k) => (k === chosen ? 7 : 3)) : 0,
+						showLine: (!edits || code === 'range') && code !== 'spectrum',
+						pointRadius: code === 'spectrum' ? 3 : edits ? one.points.map((_, k) => (k === chosen ? 7 : 3)) : 0,
 						pointStyle:
 							code === 'spectrum'
 								? i === 0
 									? 'circle'
 									: 'rectRot'
-								: takes
+								: edits
 									? one.points.map((_, k) => (k === chosen ? 'rectRot' : 'circle'))
 									: 'circle',
-						pointBorderColor: takes ? one.points.map((_, k) => ink(k === chosen ? '--color-fault' : INKS[0])) : ink(INKS[i % INKS.length]),
-						pointBackgroundColor: takes
+						pointBorderColor: edits ? one.points.map((_, k) => ink(k === chosen ? '--color-fault' : INKS[0])) : ink(INKS[i % INKS.length]),
+						pointBackgroundColor: edits
 							? one.points.map((_, k) => (k === chosen ? 'transparent' : ink(INKS[0])))
 							: ink(INKS[i % INKS.length])
 					}))
@@ -129,7 +129,7 @@
 					maintainAspectRatio: false,
 					interaction: { mode: 'nearest', intersect: false },
 					onClick: (_, elements) => {
-						const take = elements[0] && takes?.[elements[0].index];
+						const take = elements[0] && edits?.[elements[0].index];
 						if (take) taken?.(take);
 					},
 					scales: {

@@ -2,7 +2,7 @@
 	import { onMount, untrack } from 'svelte';
 	import type { LevelSource } from '../../core/trace/index.js';
 	import { columnWorkspace, hatch, laneScene, paintPlanned, readInks } from '../wave/index.js';
-	import { theme } from './theme.svelte.js';
+	import { theme } from '../session/theme.svelte.js';
 
 	interface Props {
 		/** A planned wave; null draws an empty lane. */

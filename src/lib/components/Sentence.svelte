@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { FieldProblem } from '../../core/plan/index.js';
+	import type { FieldProblem } from '../../core/aims/index.js';
 	import type { Token } from './tokens.js';
 	import { problemText } from '../text/index.js';
 	import TypedField from './TypedField.svelte';

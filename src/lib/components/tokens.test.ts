@@ -1,5 +1,6 @@
 import { expect, test } from 'vitest';
-import { cyclesWord, ordinal } from './tokens.js';
+import { ordinal } from '../text/index.js';
+import { cyclesWord } from './tokens.js';
 
 test.each([
 	[1, 'single'],

@@ -30,12 +30,6 @@ export function cyclesWord(text: string): string {
 	return /[a-zµμ]\s*$/i.test(text) && !/^\s*0[xb]/i.test(text) ? '' : 'core cycles';
 }
 
-const ENDINGS: Partial<Record<Intl.LDMLPluralRule, string>> = { one: 'st', two: 'nd', few: 'rd' };
-
-export function ordinal(k: number): string {
-	return k === 1 ? 'single' : `${k}${ENDINGS[new Intl.PluralRules('en', { type: 'ordinal' }).select(k)] ?? 'th'}`;
-}
-
 export function field(name: string, label: string, least?: number): Token {
 	return { field: name, label, ...(least !== undefined && { least }) };
 }

@@ -1,6 +1,6 @@
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import { applyStep, readPlan, type LoadedPlan, type Plan, type SavedStep } from '../../core/plan/index.js';
+import { type LoadedPlan, type Plan, type SavedStep, applyStep, readPlan } from '../../core/plan/index.js';
 import { db, type Db } from './db.js';
 import { chunks, lines, plans, recordings, revisions, type LastVerdict } from './tables.js';
 

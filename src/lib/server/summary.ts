@@ -1,5 +1,6 @@
+import { type Plan, PlanError, derivePlan, readPlan } from '../../core/plan/index.js';
 import { checkPlan } from '../../core/check/index.js';
-import { derivePlan, PlanError, readPlan, type Plan } from '../../core/plan/index.js';
+import { waveOf } from '../../core/aims/index.js';
 import { steadyWave } from '../../core/timer/index.js';
 import type { LastVerdict, plans } from './tables.js';
 
@@ -66,8 +67,8 @@ function derived(stored: Plan, frame: Pick<PlanSummary, 'id' | 'revision' | 'sav
 }
 
 function strip({ aims }: ReturnType<typeof derivePlan>): PlanSummary['wave'] {
-	const first = aims.find((a) => a.wave && a.settings);
-	const wave = first?.wave && first.settings ? steadyWave(first.wave, first.settings.tickRate.inverse()) : null;
+	const pulse = aims.find((aim) => aim.pulse)?.pulse;
+	const wave = pulse ? steadyWave(waveOf(pulse), pulse.tickRate.inverse()) : null;
 	if (!wave) return null;
 	const from = wave.edgesBefore(0);
 	const to = wave.edgesBefore(3 * wave.period);

@@ -1,5 +1,5 @@
 import { getContext, setContext } from 'svelte';
-import type { RecordingShelf } from '../features/bench/recordings.svelte.js';
+import type { RecordingShelf } from './recordings.svelte.js';
 import type { PlanSession } from './session.svelte.js';
 
 interface OpenPlan {

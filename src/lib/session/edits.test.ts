@@ -1,10 +1,11 @@
 import { describe, expect, test } from 'vitest';
 import { Rational } from '../../core/exact/index.js';
 import firstPlan from '../../core/plan/fixtures/plan-1.json' with { type: 'json' };
-import { atOnce, fernhollow, freshStimulus, readPlan } from '../../core/plan/index.js';
+import { atOnce, fernhollow, readPlan } from '../../core/plan/index.js';
+import { freshStimulus } from '../../core/predict/index.js';
 import { ratioTable } from '../../core/solve/index.js';
-import { matching } from '../components/commands.js';
-import { addAim, addJob, duplicateAim, mapLine, removeAim } from './edits.js';
+import { matching } from '../features/frame/commands.js';
+import { addAim, duplicateAim, mapLine, removeAim } from './edits.js';
 import { fileName } from '../components/export.js';
 import { PlanSession } from './session.svelte.js';
 import { EXACT_PPM, frontCsv, frontDots } from '../features/aims/tradeoff.js';
@@ -25,13 +26,13 @@ describe('edits', () => {
 	test('another kind goes where it is met: to a free timer, or to one that shares', () => {
 		const session = new PlanSession({ id: 'p', revision: 1, document: fernhollow(), history: [] });
 		// All timers of Heron-32 are in use; 20 kHz is what the dome motor leaves of Timer A.
-		const id = addJob(session, 'pair');
+		const id = addAim(session, 'pair');
 		expect(session.plan.aims.at(-1)).toMatchObject({ id, kind: 'pair', timer: 'timer-a' });
 		// No encoder is left: it is added all the same, and its finding says so.
-		addJob(session, 'encoder');
+		addAim(session, 'encoder');
 		expect(session.findings.map((f) => f.code)).toContain('timer-taken');
 		const free = new PlanSession({ id: 'p', revision: 1, document: { ...fernhollow(), aims: fernhollow().aims.slice(0, 4) }, history: [] });
-		addJob(free, 'encoder');
+		addAim(free, 'encoder');
 		expect(free.plan.aims.at(-1)).toMatchObject({ timer: 'timer-b' });
 		expect(free.findings).toEqual([]);
 	});

@@ -1,68 +1,45 @@
+import { type Aim, type AimKindName, kindOf } from '../../core/aims/index.js';
+import { joinSteps, newAim, removeStep, setStep } from '../../core/plan/index.js';
 import { servers } from '../../core/check/index.js';
-import {
-	joinSteps,
-	newJob,
-	newPwmAim,
-	pulsePlaces,
-	pwmAims,
-	removeStep,
-	setStep,
-	type Aim,
-	type JobKind,
-	type Plan,
-	type PwmAim
-} from '../../core/plan/index.js';
+import { kindWords } from '../text/index.js';
 import { notices } from './notices.svelte.js';
 import type { PlanSession } from './session.svelte.js';
 
 /** Edits that more than one place of the screen makes, each one undoable step. */
 
-/** Adds a PWM aim on the first free channel (or the first at all) and returns its id. */
-export function addAim(session: PlanSession): string {
-	const { plan } = session;
-	const [timer, channel] = freeChannel(plan) ?? ['none', 'none'];
-	const id = crypto.randomUUID();
-	const first = pwmAims(plan).find((aim) => aim.timer === timer);
-	const aim: PwmAim = {
-		...newPwmAim(id, `signal ${plan.aims.length + 1}`, timer, channel),
-		...(first && { rate: first.rate, tolerance: first.tolerance })
-	};
-	session.insert(['aims', plan.aims.length], aim, 'add an aim');
-	return id;
-}
-
-/** Adds an aim of another kind on the first timer that can do it; undefined where the part has none. */
-export function addJob(session: PlanSession, kind: JobKind): string | undefined {
+/** Adds an aim of a kind on the first timer that can do it, a pulse unless another is asked for; undefined where the part has none. */
+export function addAim(session: PlanSession, kind: AimKindName = 'pwm'): string | undefined {
 	const { plan } = session;
 	const id = crypto.randomUUID();
-	const job = newJob(kind, id, `${kind === 'oneshot' ? 'one-shot' : kind} ${plan.aims.length + 1}`, plan);
-	if (!job) return undefined;
+	const aim = newAim(kind, id, `${kindWords(kind).begin} ${plan.aims.length + 1}`, plan);
+	if (!aim) return undefined;
 	// Where no timer is free, one that others leave something of may still serve.
-	const taken = plan.aims.some(({ timer }) => timer === job.timer);
-	const all = { ...plan, aims: [...plan.aims, job] };
-	const served = taken ? servers(all, job).find(({ aim, faults }) => aim && faults.length === 0)?.aim : undefined;
-	session.insert(['aims', plan.aims.length], served ?? job, 'add an aim');
+	const taken = plan.aims.some(({ timer }) => timer === aim.timer);
+	const all = { ...plan, aims: [...plan.aims, aim] };
+	const served = taken && !kindOf(aim).join ? servers(all, aim).find((one) => one.aim && one.faults.length === 0)?.aim : undefined;
+	session.insert(['aims', plan.aims.length], served ?? aim, 'add an aim');
 	return id;
 }
 
-/** A copy of the aim behind it, on the next free channel. Returns its id. */
-export function duplicateAim(session: PlanSession, aim: Aim): string {
+/** A copy of the aim behind it, on the next free channel where it can stand beside others of its kind. Returns its id. */
+export function duplicateAim(session: PlanSession, { id: of }: Pick<Aim, 'id'>): string {
 	const { plan } = session;
-	const free = aim.kind === 'pwm' ? freeChannel(plan) : undefined;
+	const aim = plan.aims.find((one) => one.id === of)!;
 	const id = crypto.randomUUID();
 	const twin: Aim = { ...aim, id, name: `${aim.name} copy`.slice(0, 120) };
-	const copy: Aim = free && twin.kind === 'pwm' ? { ...twin, timer: free[0], channel: free[1] } : twin;
+	const place = kindOf(aim).join && newAim(aim.kind, id, twin.name, plan);
+	const copy = place && 'channel' in place ? { ...twin, timer: place.timer, channel: place.channel } : twin;
 	session.insert(['aims', plan.aims.indexOf(aim) + 1], copy, `copy ${aim.name}`);
 	return id;
 }
 
 /** Takes an aim out, and with it what was mapped to it and what came to its input; says so, with a way back. */
-export function removeAim(session: PlanSession, aim: Aim): void {
+export function removeAim(session: PlanSession, aim: Pick<Aim, 'id' | 'name'>): void {
 	const { plan } = session;
 	const mapped = plan.mappings.map((m, i) => ({ m, i })).filter(({ m }) => m.aim === aim.id);
 	const steps = mapped.reverse().map(({ i }) => removeStep(plan, ['mappings', i], ''));
 	if (Object.hasOwn(plan.stimuli, aim.id)) steps.push(setStep(plan, ['stimuli', aim.id], undefined, ''));
-	steps.push(removeStep(plan, ['aims', plan.aims.indexOf(aim)], ''));
+	steps.push(removeStep(plan, ['aims', plan.aims.findIndex(({ id }) => id === aim.id)], ''));
 	session.edit(joinSteps(`delete ${aim.name}`, steps));
 	sayUndoable(session, `${aim.name || 'The aim'} was deleted.`);
 }
@@ -86,13 +63,4 @@ export function mapLine(session: PlanSession, recording: string, line: string, a
 	const id = crypto.randomUUID();
 	session.insert(['mappings', plan.mappings.length], { id, recording, line, aim, instrument: '0' }, 'map a line to an aim');
 	return id;
-}
-
-/** Timer and channel that no aim drives yet; undefined when all are taken, or the part has none. */
-function freeChannel(plan: Plan): [string, string] | undefined {
-	const all = pulsePlaces(plan.part).map(({ timer, channel }): [string, string] => [timer.id, channel.id]);
-	const free = all.find(
-		([timer, channel]) => !plan.aims.some((aim) => aim.timer === timer && (aim.kind !== 'pwm' || aim.channel === channel))
-	);
-	return free ?? all[0];
 }

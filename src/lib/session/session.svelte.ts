@@ -1,30 +1,30 @@
 import { untrack } from 'svelte';
-import { checkPlan, type Finding } from '../../core/check/index.js';
+import { type Finding, checkPlan } from '../../core/check/index.js';
 import {
-	applyStep,
-	derivePlan,
-	deriveStepwise,
-	insertStep,
-	mergeSteps,
-	NO_HISTORY,
-	planClocks,
-	recordStep,
-	redoStep,
-	replayHistory,
-	removeStep,
-	setStep,
-	undoStep,
 	type History,
 	type LoadedPlan,
+	NO_HISTORY,
 	type Plan,
 	type PlanClocks,
 	type PlanDerivation,
 	type SavedStep,
 	type Step,
-	type StepKind
+	type StepKind,
+	applyStep,
+	derivePlan,
+	deriveStepwise,
+	insertStep,
+	mergeSteps,
+	planClocks,
+	recordStep,
+	redoStep,
+	removeStep,
+	replayHistory,
+	setStep,
+	undoStep
 } from '../../core/plan/index.js';
 import { call, OUTLIVES, Refused } from './api.js';
-import { ClockFamily } from '../features/clock/ladder.js';
+import { ClockBranches } from './clockBranches.js';
 import { inSlices } from './turns.js';
 
 export type SaveState =
@@ -55,7 +55,7 @@ export class PlanSession {
 	foreseen = $state.raw<Finding[]>([]);
 	readonly findings: Finding[] = $derived([...checkPlan(this.derivation), ...this.foreseen]);
 	/** What hangs on what, as the clock is set. */
-	readonly family: ClockFamily = $derived(new ClockFamily(this.derivation.clocks));
+	readonly family: ClockBranches = $derived(new ClockBranches(this.derivation.clocks));
 	/** The part's clock as at reset; worked out again only when the part changes. */
 	private readonly part = $derived(this.plan.part);
 	readonly resetClocks: PlanClocks = $derived.by(() => {

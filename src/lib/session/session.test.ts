@@ -1,5 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
-import { applyStep, fernhollow, pwmAims, type Plan, type SavedStep } from '../../core/plan/index.js';
+import type { AimOf } from '../../core/aims/index.js';
+import { type Plan, type SavedStep, applyStep, fernhollow } from '../../core/plan/index.js';
 import { PlanSession } from './session.svelte.js';
 
 /** A server of one plan, as saveSteps keeps it; `down` makes every call fail. */
@@ -58,7 +59,12 @@ describe('PlanSession', () => {
 		['8', '85', '850 us'].forEach((text, i) => type(text, i === 0));
 		expect(session.save.kind).toBe('saving');
 		await rest();
-		expect([session.save.kind, session.revision, server.revision, pwmAims(server.document)[0].rate]).toEqual(['saved', 2, 2, '850 us']);
+		expect([session.save.kind, session.revision, server.revision, (server.document.aims[0] as AimOf<'pwm'>).rate]).toEqual([
+			'saved',
+			2,
+			2,
+			'850 us'
+		]);
 		expect(session.unsaved).toBe(false);
 	});
 
@@ -74,7 +80,7 @@ describe('PlanSession', () => {
 		expect(server.history.map((s) => s.kind)).toEqual(['edit', 'undo', 'redo', 'undo']);
 		const reloaded = new PlanSession({ id: 'p', revision: server.revision, document: server.document, history: server.history });
 		reloaded.redo();
-		expect(pwmAims(reloaded.plan)[0].rate).toBe('0.01 Hz');
+		expect((reloaded.plan.aims[0] as AimOf<'pwm'>).rate).toBe('0.01 Hz');
 	});
 
 	test('a save that fails says so, keeps the edit, and tries again later and later', async () => {
@@ -88,7 +94,7 @@ describe('PlanSession', () => {
 		expect(tries).toBeLessThan(8);
 		server.down = false;
 		await rest(11_000);
-		expect([session.save.kind, pwmAims(server.document)[0].rate]).toEqual(['saved', '2 kHz']);
+		expect([session.save.kind, (server.document.aims[0] as AimOf<'pwm'>).rate]).toEqual(['saved', '2 kHz']);
 	});
 
 	test('closing the page asks only when edits could be lost', async () => {
@@ -109,7 +115,7 @@ describe('PlanSession', () => {
 		open();
 		server.gate = undefined;
 		await rest(1000);
-		expect([pwmAims(server.document)[0].rate, session.save.kind, server.revision]).toEqual(['2 kHz', 'saved', 3]);
+		expect([(server.document.aims[0] as AimOf<'pwm'>).rate, session.save.kind, server.revision]).toEqual(['2 kHz', 'saved', 3]);
 	});
 
 	test('an edit of an older revision is told, and nothing is overwritten', async () => {
@@ -124,10 +130,10 @@ describe('PlanSession', () => {
 		await rest();
 		expect(session.save).toEqual({ kind: 'stale', revision: 2 });
 		await rest(60_000);
-		expect([pwmAims(server.document)[0].rate, pwmAims(session.plan)[0].rate]).toEqual(['1.2 kHz', '2 kHz']);
+		expect([(server.document.aims[0] as AimOf<'pwm'>).rate, (session.plan.aims[0] as AimOf<'pwm'>).rate]).toEqual(['1.2 kHz', '2 kHz']);
 		expect(await session.keepAsCopy()).toBe('copy');
 		await session.takeNewer();
-		expect([session.plan.name, pwmAims(session.plan)[0].rate, session.revision, session.save.kind]).toEqual([
+		expect([session.plan.name, (session.plan.aims[0] as AimOf<'pwm'>).rate, session.revision, session.save.kind]).toEqual([
 			'Theirs',
 			'1.2 kHz',
 			2,

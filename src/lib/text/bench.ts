@@ -1,8 +1,8 @@
+import type { Misread } from '../../core/aims/index.js';
 import type { QuantityVerdict, Suspect, Verdict } from '../../core/check/index.js';
 import type { Note } from '../../core/formats/index.js';
 import { Rational } from '../../core/exact/index.js';
-import type { Misread } from '../../core/plan/index.js';
-import type { EventMark } from '../../workers/predict.js';
+import type { EventMark } from '../../workers/predictWire.js';
 import { decimal, hundred, ppm, signed } from './numbers.js';
 
 /** From a tenth off on, a rate is better said as a share of the planned one. */

@@ -1,5 +1,6 @@
 import { Rational } from '../../core/exact/index.js';
-import type { ClockLink, PlanClocks } from '../../core/plan/index.js';
+import type { ClockLink } from '../../core/aims/index.js';
+import type { Plan, PlanClocks } from '../../core/plan/index.js';
 import { decimal, hertz } from './numbers.js';
 
 /** "× 12" or "÷ 2": what a link of the clock does to its input; undefined where it hands it on. */
@@ -30,4 +31,10 @@ export function arithmetic(clocks: PlanClocks, id: string, name: (id: string) =>
 function divides(clocks: PlanClocks, id: string): string {
 	const node = clocks.nodes.find((n) => n.id === id);
 	return `divides by ${node?.kind === 'divide' ? decimal(Rational.int(node.by)) : '?'}`;
+}
+
+/** A node's own name in this plan, or the part's. */
+export function nodeName(plan: Pick<Plan, 'part' | 'labels'>, id: string): string {
+	const own = Object.hasOwn(plan.labels, id) ? plan.labels[id].name.trim() : '';
+	return own || (plan.part.clock.find((node) => node.id === id)?.name ?? id);
 }

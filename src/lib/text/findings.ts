@@ -1,8 +1,11 @@
 import type { Finding } from '../../core/check/index.js';
+import type { LinkName, ReachBy } from '../../core/aims/index.js';
+import type { Plan } from '../../core/plan/index.js';
 import type { Rational } from '../../core/exact/index.js';
-import type { JobKind, LinkName, Plan, ReachBy } from '../../core/plan/index.js';
 import { decimal, hertz, percent, ppm, seconds, signed } from './numbers.js';
+import { kindWords } from './kinds.js';
 import { problemText } from './problems.js';
+import { listed } from './words.js';
 
 const FIELDS: Record<string, string> = {
 	rate: 'rate',
@@ -92,24 +95,6 @@ export function linkName(link: LinkName): string {
 	return LINK[link];
 }
 
-function list(names: readonly string[]): string {
-	return names.length < 2 ? (names[0] ?? '') : `${names.slice(0, -1).join(', ')} and ${names[names.length - 1]}`;
-}
-
-const CANNOT: Record<JobKind, string> = {
-	tick: 'makes no tick',
-	capture: 'captures no edges',
-	width: 'captures no second edge',
-	encoder: 'cannot count a quadrature encoder this way',
-	oneshot: 'makes no one-shots counting up',
-	toggle: 'has no output that toggles once a period',
-	pair: 'has no complementary outputs',
-	divided: 'makes no tick',
-	follower: 'cannot be triggered',
-	table: 'drives no pulses',
-	pattern: 'counts no periods to pace words with'
-};
-
 function reachText(reach: readonly ReachBy[]): string {
 	const ways = reach.map((way) => {
 		switch (way.by) {
@@ -197,7 +182,7 @@ export function findingText(finding: Finding): string {
 		case 'place-missing':
 			return `${finding.timer} does not offer “${finding.what}” for this; choose one that it does.`;
 		case 'cannot-job':
-			return `${finding.timer} ${CANNOT[finding.job]}; choose a timer that can.`;
+			return `${finding.timer} ${kindWords(finding.kind).cannot}; choose a timer that can.`;
 		case 'dead-too-long':
 			return `No dead time of ${seconds(finding.wish)} can be set; ${seconds(finding.longest)} is the longest.`;
 		case 'swallowed':
@@ -239,13 +224,13 @@ export function findingText(finding: Finding): string {
 		case 'locks-conflict': {
 			const amount = (value: Rational) =>
 				finding.unit === 'Hz' ? hertz(value) : finding.unit === 's' ? seconds(value) : `${decimal(value)} counts`;
-			const held = `the held ${list(finding.links.map((link) => LINK[link]))}`;
+			const held = `the held ${listed(finding.links.map((link) => LINK[link]))}`;
 			const go = `Let ${finding.links.length > 1 ? 'one of them' : 'it'} go.`;
 			if (!finding.got) return `With ${held}, ${amount(finding.wish)} cannot be had. ${go}`;
 			return `T${held.slice(1)} ${finding.links.length > 1 ? 'give' : 'gives'} ${amount(finding.got)}; ${amount(finding.wish)} is wished for. ${go}`;
 		}
 		case 'lock-overruled':
-			return `“${finding.other}” decides for this timer: the held ${list(finding.links.map((link) => LINK[link]))} of this aim ${finding.links.length > 1 ? 'have' : 'has'} no effect.`;
+			return `“${finding.other}” decides for this timer: the held ${listed(finding.links.map((link) => LINK[link]))} of this aim ${finding.links.length > 1 ? 'have' : 'has'} no effect.`;
 		case 'mode-clash':
 			return `“${finding.other}” has ${finding.timer} count in another way; aims that share a timer count alike.`;
 		case 'no-duty-unreachable':
@@ -341,7 +326,7 @@ export function findingText(finding: Finding): string {
 		case 'pattern-empty':
 			return 'No line has a level yet: draw at least one.';
 		case 'held-off-by-one':
-			return `With ${list(finding.links.map(({ link, value }) => `${LINK[link]} ${value}`))} instead of ${list(finding.links.map(({ held }) => String(held)))} the wish would be met: one too ${finding.links[0].value < finding.links[0].held ? 'many' : 'few'}?`;
+			return `With ${listed(finding.links.map(({ link, value }) => `${LINK[link]} ${value}`))} instead of ${listed(finding.links.map(({ held }) => String(held)))} the wish would be met: one too ${finding.links[0].value < finding.links[0].held ? 'many' : 'few'}?`;
 		case 'held-bytes-swapped':
 			return `With its bytes the other way round, ${finding.value} instead of ${finding.held}, the wish would be met.`;
 		case 'held-other-clock':

@@ -1,4 +1,4 @@
-import type { FieldProblem } from '../../core/plan/index.js';
+import type { FieldProblem } from '../../core/aims/index.js';
 
 const WANTED: Record<FieldProblem['expected'], string> = {
 	rate: 'a rate such as 1.2 kHz, or a period such as 850 us',

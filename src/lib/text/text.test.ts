@@ -1,13 +1,14 @@
 import { describe, expect, test } from 'vitest';
 import { Rational } from '../../core/exact/index.js';
+import type { AimOf } from '../../core/aims/index.js';
+import { type Plan, derivePlan, readPlan } from '../../core/plan/index.js';
 import { checkPlan } from '../../core/check/index.js';
 import firstPlan from '../../core/plan/fixtures/plan-1.json' with { type: 'json' };
-import { derivePlan, pwmAims, readPlan, type Plan, type PwmAim } from '../../core/plan/index.js';
 import { decade, findingPlace, findingText, hertz, percent, ppm, problemText, seconds, signed, verdictText } from './index.js';
 
 const plan = readPlan(firstPlan);
-const said = (change: Partial<PwmAim>, clock: Plan['clock'] = {}) => {
-	const doc = { ...plan, clock: { ...plan.clock, ...clock }, aims: [{ ...pwmAims(plan)[0], ...change }] };
+const said = (change: Partial<AimOf<'pwm'>>, clock: Plan['clock'] = {}) => {
+	const doc = { ...plan, clock: { ...plan.clock, ...clock }, aims: [{ ...(plan.aims[0] as AimOf<'pwm'>), ...change }] };
 	return checkPlan(derivePlan(doc)).map((f) => `${findingPlace(f, doc)}: ${findingText(f)}`);
 };
 

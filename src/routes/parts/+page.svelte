@@ -3,10 +3,10 @@
 	import { page } from '$app/state';
 	import { call } from '$lib/session/api';
 	import { fileName, saveFile } from '$lib/components/export';
-	import { notices } from '$lib/session/notices.svelte.ts';
-	import { trying } from '$lib/session/trying';
+	import { notices } from '$lib/session/notices.svelte';
+	import { trying } from '$lib/session/attempt';
 	import { newProfileText } from '$lib/features/parts/newProfile';
-	import Frame from '$lib/components/Frame.svelte';
+	import Frame from '$lib/features/frame/Frame.svelte';
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();

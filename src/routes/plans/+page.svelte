@@ -3,12 +3,12 @@
 	import Modal from 'flowbite-svelte/Modal.svelte';
 	import { call } from '$lib/session/api';
 	import { exportPlan } from '$lib/components/export';
-	import { notices } from '$lib/session/notices.svelte.ts';
-	import { trying } from '$lib/session/trying';
+	import { notices } from '$lib/session/notices.svelte';
+	import { trying } from '$lib/session/attempt';
 	import type { LoadedPlan } from '$core/plan/index.js';
 	import { OUTCOME } from '$lib/text';
-	import Frame from '$lib/components/Frame.svelte';
-	import TinyWave from '$lib/components/TinyWave.svelte';
+	import Frame from '$lib/features/frame/Frame.svelte';
+	import TinyWave from '$lib/features/plans/TinyWave.svelte';
 	import type { PageProps } from './$types';
 
 	let { data }: PageProps = $props();

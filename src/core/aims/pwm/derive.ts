@@ -123,7 +123,7 @@ function tell(draft: DerivationDraft<PwmAim>, set: PulseSetting, { hz: wish, dut
 	});
 	derivation.comparison = [
 		row('rate', 'Hz', wish, set.hz, ppm, 'ppm'),
-		row('period', 's', wish.inverse(), set.period, set.period.sub(wish.inverse())),
+		row('whole-period', 's', wish.inverse(), set.period, set.period.sub(wish.inverse())),
 		row('duty', '%', set.duty.sub(set.dutyError), set.duty, set.dutyError),
 		row('on-time', 's', set.wantedTicks.div(set.tickRate), onTime, Rational.int(set.activeTicks).sub(set.wantedTicks), 'ticks'),
 		{

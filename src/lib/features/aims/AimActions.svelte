@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { Aim } from '../../../core/plan/index.js';
+	import type { Aim } from '../../../core/aims/index.js';
 	import { duplicateAim, removeAim } from '../../session/edits.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 

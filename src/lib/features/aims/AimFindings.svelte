@@ -1,6 +1,6 @@
 <script lang="ts">
 	import type { Finding } from '../../../core/check/index.js';
-	import { mendsOf, type Mend } from './mends.js';
+	import { mendsOf, type Mend } from './fixes.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { findingText } from '../../text/index.js';
 

@@ -1,11 +1,11 @@
 <script lang="ts">
+	import type { Aim } from '../../../core/aims/index.js';
+	import { moveStep } from '../../../core/plan/index.js';
 	import { sharedBy } from '../../../core/check/index.js';
-	import { moveStep, type Aim } from '../../../core/plan/index.js';
 	import { duplicateAim, removeAim } from '../../session/edits.js';
 	import { glanceOf, grouped, matches, type Glance } from './glance.js';
-	import { nodeName } from '../clock/ladder.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { sharedText } from '../../text/index.js';
+	import { nodeName, sharedText } from '../../text/index.js';
 	import AimTabs from './AimTabs.svelte';
 	import InTurn from '../../components/InTurn.svelte';
 	import Num from '../../components/Num.svelte';
@@ -18,7 +18,7 @@
 	let over = $state<string>();
 
 	const derivation = $derived(session.derivation);
-	const byId = $derived(new Map([...derivation.aims, ...derivation.jobs].map((one) => [one.aim.id, one])));
+	const byId = $derived(new Map(derivation.aims.map((one) => [one.aim.id, one])));
 	const glances = $derived(
 		session.plan.aims.flatMap(({ id }) => {
 			const one = byId.get(id);
@@ -59,7 +59,7 @@
 		nudge(glance, event.key === 'ArrowUp' ? -1 : 1);
 	}
 
-	const indexOf = (aim: Aim) => session.plan.aims.findIndex(({ id }) => id === aim.id);
+	const indexOf = (aim: Pick<Aim, 'id'>) => session.plan.aims.findIndex(({ id }) => id === aim.id);
 </script>
 
 <div class="grid h-full grid-rows-[auto_minmax(0,1fr)_auto]" data-testid="board">

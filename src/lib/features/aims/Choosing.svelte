@@ -1,11 +1,11 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { serversStepwise, type Service } from '../../../core/check/index.js';
-	import { setStep, type Aim } from '../../../core/plan/index.js';
+	import { type Aim, kindOf } from '../../../core/aims/index.js';
+	import { rateOf as sharedRate, type Service, serversStepwise } from '../../../core/check/index.js';
+	import { setStep } from '../../../core/plan/index.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { inSlices } from '../../session/turns.js';
-	import { nodeName } from '../clock/ladder.js';
-	import { findingPlace, findingText } from '../../text/index.js';
+	import { nodeName, findingPlace, findingText } from '../../text/index.js';
 	import Num from '../../components/Num.svelte';
 
 	let { session, aim }: { session: PlanSession; aim: Aim } = $props();
@@ -13,7 +13,8 @@
 	const REST_MS = 250;
 	const index = $derived(session.plan.aims.findIndex(({ id }) => id === aim.id));
 	const pins = $derived(session.derivation.pins.filter((use) => use.aim === aim.id && use.offers.length > 0));
-	const port = $derived(aim.kind === 'divided' || aim.kind === 'pattern');
+	/** Lines of a port say their pins themselves. */
+	const port = $derived((kindOf(aim).pins?.(aim) ?? []).some((need) => need.port !== undefined));
 	let served = $state.raw<Service[]>([]);
 
 	// Every timer is tried; that waits until the keys rest.
@@ -41,10 +42,7 @@
 	}
 
 	function rateOf({ derivation }: Service) {
-		if (derivation && 'settings' in derivation) return derivation.settings?.hz;
-		return derivation && 'figures' in derivation
-			? derivation.figures.find(({ name }) => ['rate', 'pace', 'carrier'].includes(name))?.value
-			: undefined;
+		return derivation && sharedRate(derivation);
 	}
 </script>
 

@@ -2,7 +2,8 @@
 	import { Rational } from '../../../core/exact/index.js';
 	import { ratioTable, topPeriods } from '../../../core/solve/index.js';
 	import type { TimerProfile } from '../../../core/part/index.js';
-	import { joinSteps, setStep, type Aim, type Tradeoff } from '../../../core/plan/index.js';
+	import type { Aim, Tradeoff } from '../../../core/aims/index.js';
+	import { joinSteps, setStep } from '../../../core/plan/index.js';
 	import { periodTicks, updateRate } from '../../../core/timer/index.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { hex } from '../../text/index.js';

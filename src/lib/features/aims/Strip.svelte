@@ -1,175 +1,163 @@
 <script lang="ts">
-	import type { Derivation, Settings } from '../../../core/plan/index.js';
-	import type { ClockNodeProfile } from '../../../core/part/index.js';
+	import { type AimDerivation, type StripLink, waveOf } from '../../../core/aims/index.js';
 	import { steadyWave } from '../../../core/timer/index.js';
-	import { clockProblem, typedClock } from '../clock/clockFields.js';
-	import { nodeName } from '../clock/ladder.js';
-	import type { PlanSession } from '../../session/session.svelte.js';
-	import { hex, problemText } from '../../text/index.js';
 	import Lane from '../../components/Lane.svelte';
 	import Num from '../../components/Num.svelte';
 	import TypedField from '../../components/TypedField.svelte';
+	import type { PlanSession } from '../../session/session.svelte.js';
+	import { figureName, linkName, linkText, nodeName, problemText, registerText } from '../../text/index.js';
+	import ClockLinks from './ClockLinks.svelte';
 
-	interface Props {
-		session: PlanSession;
-		derivation: Derivation;
-	}
-	let { session, derivation }: Props = $props();
+	/** Clock, prescale, count, edge: how an aim comes about, with what it comes to and its wave. */
+	let { session, derivation, open }: { session: PlanSession; derivation: AimDerivation; open: boolean } = $props();
 
-	const { aim, clock, settings, wish } = $derived(derivation);
+	const { aim, strip, fields, pulse } = $derived(derivation);
 	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
-	const wave = $derived(derivation.wave && settings ? steadyWave(derivation.wave, settings.tickRate.inverse()) : null);
-	const counts = ['prescale', 'reload', 'compare'] as const;
-	const NAMES = { prescale: 'Prescale', reload: 'Reload', compare: 'Compare' };
+	const name = $derived(aim.name || 'the aim');
+	const kernel = $derived(derivation.timer && nodeName(session.plan, derivation.timer.kernel));
+	const figures = $derived(derivation.figures.filter(({ minor }) => !minor));
+	/** Held links that could not be derived are still shown, to be let go. */
+	const lost = $derived(
+		Object.keys(aim.locks)
+			.filter((link) => aim.locks[link] !== undefined && !strip.some((one) => one.name === link))
+			.map((link) => ({ name: link as StripLink['name'], value: Number.NaN, holds: true }) satisfies StripLink)
+	);
+	const links = $derived<StripLink[]>([...strip, ...lost]);
+	/** A steady pulse is drawn; its figures then stand close together. */
+	const wave = $derived(pulse ? steadyWave(waveOf(pulse), pulse.tickRate.inverse()) : null);
+	const compact = $derived(wave !== null && links.length <= 3);
 	const off = $derived(session.findings.some((f) => f.aim === aim.id && f.code.startsWith('rate-')));
-	const limits = $derived(new Set(session.findings.filter((f) => f.code === 'clock-limit').map((f) => f.node)));
 
-	function setClock(node: ClockNodeProfile, text: string, first: boolean) {
-		session.set(['clock', node.id], text, `set ${node.name}`, !first);
+	/** Prescale and reload of a shared timer are another aim’s. */
+	const decided = (link: StripLink) => derivation.sharedWith !== undefined && (link.name === 'prescale' || link.name === 'reload');
+
+	function toggle(link: StripLink) {
+		const held = isHeld(link);
+		const value = link.name === 'dead' ? link.register?.value : link.value;
+		session.set(
+			['aims', index, 'locks', link.name],
+			held ? undefined : String(value),
+			`${held ? 'let go' : 'hold'} ${linkName(link.name)} of ${name}`
+		);
 	}
 
-	/** Holds a link at the value it has, or lets it go. */
-	function toggleLock(link: (typeof counts)[number]) {
-		const held = aim.locks[link] !== undefined;
-		const value = held ? undefined : String(settings?.[link] ?? '');
-		session.set(['aims', index, 'locks', link], value, `${held ? 'let go' : 'hold'} ${NAMES[link].toLowerCase()} of ${aim.name}`);
+	function isHeld({ name: link }: StripLink): boolean {
+		return Object.hasOwn(aim.locks, link) && aim.locks[link] !== undefined;
 	}
 
-	/** What the register holds, in hex; all forms on hover. */
-	function registerText(link: (typeof counts)[number], s: Settings): { short: string; full: string } {
-		const width = link === 'prescale' ? 16 : derivation.timer!.width;
-		const value = link === 'prescale' ? s.prescaleCode : s[link];
-		if (value === null) return { short: 'no register', full: 'This prescaler has no register' };
-		const short = `register ${link === 'prescale' ? `${value} · ` : ''}${hex(value, width)}`;
-		return {
-			short,
-			full: `${value} = ${hex(value, width)} = 0b${value.toString(2).padStart(width, '0')}; high byte ${hex(value >> 8, 8)}, low byte ${hex(value & 255, 8)}`
-		};
+	function titleOf(link: StripLink['name']): string {
+		const title = linkName(link);
+		return title.charAt(0).toUpperCase() + title.slice(1);
 	}
 </script>
 
-<div class="grid grid-cols-[minmax(0,1fr)] gap-1.5">
-	{#if derivation.sharedWith}
-		<p class="text-[13px] text-soft">
-			Clock as for {derivation.sharedWith.name || 'the first aim of this timer'}:
-			{#if derivation.kernel}<Num value={derivation.kernel} unit="Hz" />{:else}<span class="text-fault">none</span>{/if}
-		</p>
-	{:else}
-		<div class="flex flex-wrap items-stretch gap-y-1" role="group" aria-label="Clock of {aim.name}">
-			{#each clock.filter((link) => link.node.kind !== 'gate' || !link.hz) as link, i (link.node.id)}
-				{#if i > 0}
-					<span class="flex w-4 shrink-0 items-center justify-center text-soft" aria-hidden="true">›</span>
-				{/if}
-				<div class={['flex min-w-25 flex-1 flex-col rounded-xs border bg-card px-2 py-1', limits.has(link.node.id) && 'border-fault']}>
-					<a
-						class="truncate text-[11px] text-soft hover:text-accent hover:underline"
-						href="/plan/{session.id}/clock#{link.node.id}"
-						title="{nodeName(session.plan, link.node.id)}: see it on the ladder">{nodeName(session.plan, link.node.id)}</a
-					>
-					<span class="flex items-baseline gap-1 text-[13px]">
-						{#if link.node.kind === 'source'}
-							{#if link.node.chosen}
-								<TypedField
-									small
-									label={link.node.name}
-									value={typedClock(session.plan, link.node)}
-									problem={clockProblem(session.plan, link.node)}
-									onInput={(text, first) => setClock(link.node, text, first)}
-								/>
-							{:else}
-								<span class="num">fixed</span>
-							{/if}
-						{:else if link.node.kind === 'divide' || link.node.kind === 'multiply'}
-							<span class="text-soft">{link.node.kind === 'divide' ? '÷' : '×'}</span>
-							<TypedField
-								small
-								least={2}
-								label="{link.node.name}: {link.node.kind === 'divide' ? 'divide by' : 'multiply by'}"
-								value={typedClock(session.plan, link.node)}
-								problem={clockProblem(session.plan, link.node)}
-								onInput={(text, first) => setClock(link.node, text, first)}
-							/>
-						{:else if link.node.kind === 'select'}
-							<select
-								class="w-full min-w-0 plain-select py-0"
-								aria-label={link.node.name}
-								value={typedClock(session.plan, link.node)}
-								onchange={(event) => setClock(link.node, event.currentTarget.value, true)}
-							>
-								{#each link.node.from as from (from)}
-									<option value={from}>{nodeName(session.plan, from)}</option>
-								{/each}
-							</select>
-						{:else if link.factor}
-							<span class="text-soft">×</span><Num value={link.factor} />
-						{/if}
-					</span>
-					<span class="mt-auto text-[13px] leading-tight">
-						{#if link.hz}<Num value={link.hz} unit="Hz" />{:else if link.unknown}<span class="text-soft">unknown</span>{:else}<span
-								class="text-fault">stopped</span
-							>{/if}
-					</span>
-				</div>
-			{/each}
-		</div>
+{#if open && derivation.timer}
+	<div class="mb-1.5"><ClockLinks {session} {derivation} /></div>
+{/if}
+<div class="flex flex-wrap items-stretch gap-y-1.5" role="group" aria-label="Derivation of {name}" data-testid="strip">
+	{#if derivation.timer && !open}
+		<a
+			class="flex w-38 shrink-0 flex-col rounded-xs border bg-card px-2 py-1 hover:border-accent"
+			href="/plan/{session.id}/clock#{derivation.timer.kernel}"
+			title="See it on the clock ladder"
+		>
+			<span class="truncate text-[11px] text-soft">{kernel}</span>
+			<span class="text-[17px] leading-snug font-semibold"
+				>{#if derivation.kernel}<Num value={derivation.kernel} unit="Hz" />{:else}<span class="text-fault">none</span>{/if}</span
+			>
+			<span class="truncate text-[10.5px] text-soft">clock of {derivation.timer.name}</span>
+		</a>
+		{#if links.length > 0}<span class="flex w-4 shrink-0 items-center justify-center text-soft" aria-hidden="true">›</span>{/if}
 	{/if}
-	<div class="flex items-stretch">
-		{#each counts as link, i (link)}
-			{@const held = aim.locks[link] !== undefined}
-			{#if i > 0}<span class="flex w-4 shrink-0 items-center justify-center text-soft" aria-hidden="true">›</span>{/if}
-			<div class={['flex w-38 shrink-0 flex-col rounded-xs border px-2 py-1', held ? 'border-accent bg-accent-wash' : 'bg-card']}>
-				<span class="flex justify-between text-[11px] text-soft">
-					{NAMES[link]}
-					{#if !derivation.sharedWith || link === 'compare'}
-						<button
-							type="button"
-							class={['underline decoration-dotted underline-offset-2', held ? 'font-bold text-accent' : 'hover:text-accent']}
-							aria-pressed={held}
-							aria-label="Hold {NAMES[link].toLowerCase()} of {aim.name}"
-							disabled={!held && !settings}
-							title={held
-								? 'Held: everything else is derived around it. Press to let it go'
-								: 'Hold this value and derive the rest around it'}
-							onclick={() => toggleLock(link)}>{held ? 'held' : 'hold'}</button
-						>
-					{:else}
-						<span title="This timer’s prescale and reload are decided by another aim">by {derivation.sharedWith.name}</span>
-					{/if}
-				</span>
-				<span class="num text-[17px] leading-snug font-semibold">
-					{#if held}
-						<TypedField
-							label="Held {NAMES[link].toLowerCase()} of {aim.name}"
-							value={aim.locks[link] ?? ''}
-							problem={wish.problems[link] && problemText(wish.problems[link])}
-							onInput={(text, first) =>
-								session.set(['aims', index, 'locks', link], text, `hold ${NAMES[link].toLowerCase()} of ${aim.name}`, !first)}
-						/>
-					{:else}
-						{settings ? settings[link] : '—'}
-					{/if}
-				</span>
-				<span class="truncate num text-[10.5px] text-soft" title={settings ? registerText(link, settings).full : undefined}
-					>{settings ? registerText(link, settings).short : 'not derived'}</span
-				>
-			</div>
-		{/each}
-		<span class="flex w-4 shrink-0 items-center justify-center text-soft" aria-hidden="true">›</span>
-		<div class="flex w-42 shrink-0 flex-col rounded-xs border bg-card px-2 py-1" data-testid="achieved">
+	{#each links as link, i (link.name)}
+		{@const held = isHeld(link)}
+		{@const register = registerText(link)}
+		{#if i > 0}<span class="flex w-4 shrink-0 items-center justify-center text-soft" aria-hidden="true">›</span>{/if}
+		<div
+			class={[
+				'flex w-38 shrink-0 flex-col rounded-xs border px-2 py-1',
+				held && !decided(link) ? 'border-accent bg-accent-wash' : 'bg-card'
+			]}
+		>
+			<span class="flex justify-between gap-1 text-[11px] text-soft">
+				<span class="truncate">{titleOf(link.name)}</span>
+				{#if decided(link)}
+					<span class="truncate" title="This timer’s prescale and reload are decided by {derivation.sharedWith?.name}"
+						>by {derivation.sharedWith?.name}</span
+					>
+				{:else if link.holds}
+					<button
+						type="button"
+						class={['underline decoration-dotted underline-offset-2', held ? 'font-bold text-accent' : 'hover:text-accent']}
+						aria-pressed={held}
+						aria-label="Hold {linkName(link.name)} of {name}"
+						title={held
+							? 'Held: everything else is derived around it. Press to let it go'
+							: 'Hold this value and derive the rest around it'}
+						onclick={() => toggle(link)}>{held ? 'held' : 'hold'}</button
+					>
+				{/if}
+			</span>
+			<span class="num text-[17px] leading-snug font-semibold">
+				{#if held && !decided(link)}
+					{#if link.name === 'dead'}<span class="text-[12px] font-normal text-soft">code</span>{/if}
+					<TypedField
+						label="Held {linkName(link.name)} of {name}"
+						value={aim.locks[link.name] ?? ''}
+						problem={fields[`lock-${link.name}`] && problemText(fields[`lock-${link.name}`])}
+						onInput={(text, first) =>
+							session.set(['aims', index, 'locks', link.name], text, `hold ${linkName(link.name)} of ${name}`, !first)}
+					/>
+				{:else}
+					{linkText(link)}
+					{#if link.name === 'dead'}<span class="text-[12px] font-normal text-soft">cycles</span>{/if}
+				{/if}
+			</span>
+			<span class="truncate num text-[10.5px] text-soft" title={register.full}>{register.short}</span>
+		</div>
+	{/each}
+	{#if compact && pulse}
+		{#if links.length > 0}<span class="flex w-4 shrink-0 items-center justify-center text-soft" aria-hidden="true">›</span>{/if}
+		<div class="flex min-w-42 shrink-0 flex-col rounded-xs border bg-card px-2 py-1" data-testid="achieved">
 			<span class="text-[11px] text-soft">Achieved</span>
-			{#if settings}
-				<span class="text-[17px] leading-snug font-semibold"><Num value={settings.hz} unit="Hz" /></span>
-				<span class={['text-[11px]', off && 'font-bold text-fault']}
-					><Num value={settings.ppm} unit="ppm" digits={4} sign /> · <Num value={settings.duty} unit="%" digits={5} /></span
-				>
-			{:else}
-				<span class="num text-[17px]">—</span>
-				<span class="text-[11px] text-soft">see the findings</span>
-			{/if}
+			<span class="text-[17px] leading-snug font-semibold"><Num value={pulse.hz} unit="Hz" /></span>
+			<span class={['text-[11px]', off && 'font-bold text-fault']}>
+				{#each figures.filter(({ name: figure }) => figure !== 'rate') as figure, i (figure.name)}{i > 0 ? ' · ' : ''}<Num
+						value={figure.value}
+						unit={figure.unit}
+						digits={figure.unit === 'ppm' ? 4 : 5}
+						sign={figure.unit === 'ppm'}
+					/>{/each}
+			</span>
 		</div>
 		<span class="w-2 shrink-0"></span>
-		<div class="min-w-0 flex-1 overflow-hidden rounded-xs border">
-			<Lane {wave} seconds={settings ? 3 * settings.period.toNumber() : 1} label="Planned wave of {aim.name}, three periods" />
+		<div class="min-h-14 min-w-40 flex-1 overflow-hidden rounded-xs border">
+			<Lane {wave} seconds={3 * pulse.period.toNumber()} label="Planned wave of {aim.name}, three periods" />
 		</div>
-	</div>
+	{:else}
+		{#if figures.length > 0 && links.length <= 3}<span class="w-3 shrink-0"></span>{/if}
+		<dl
+			class={[
+				'flex min-w-0 flex-1 flex-wrap items-center gap-x-5 gap-y-1 rounded-xs border bg-card px-3 py-1',
+				links.length > 3 && 'basis-full'
+			]}
+			data-testid="figures"
+		>
+			{#each figures as figure (figure.name)}
+				<div class="leading-tight">
+					<dt class="text-[11px] text-soft">{figureName(figure.name)}</dt>
+					<dd class="text-[14px] font-semibold">
+						<Num
+							value={figure.value}
+							unit={figure.unit}
+							digits={figure.unit === 'Hz' || figure.unit === 's' ? 7 : 5}
+							sign={figure.unit === 'ppm' || figure.unit === 's/day' || figure.name === 'lag-off'}
+						/>
+					</dd>
+				</div>
+			{:else}
+				<div class="text-[13px] text-soft">Nothing can be derived yet: the findings say what is missing.</div>
+			{/each}
+		</dl>
+	{/if}
 </div>

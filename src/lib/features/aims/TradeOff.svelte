@@ -3,9 +3,9 @@
 	import { onDestroy } from 'svelte';
 	import { ratioTable } from '../../../core/solve/index.js';
 	import type { Prescaler } from '../../../core/part/index.js';
-	import type { Tradeoff } from '../../../core/plan/index.js';
+	import type { Tradeoff } from '../../../core/aims/index.js';
 	import { breather, inSlices } from '../../session/turns.js';
-	import { theme } from '../../components/theme.svelte.js';
+	import { theme } from '../../session/theme.svelte.js';
 	import { decade } from '../../text/index.js';
 	import { saveFile, fileName } from '../../components/export.js';
 	import { EXACT_PPM, frontDots, frontCsv, type Dot } from './tradeoff.js';

@@ -1,173 +1,135 @@
 <script lang="ts">
-	import type { Derivation } from '../../../core/plan/index.js';
 	import { Rational } from '../../../core/exact/index.js';
+	import type { Aim, AimDerivation, AimTable, CandidateEdit } from '../../../core/aims/index.js';
+	import { joinSteps, setStep } from '../../../core/plan/index.js';
+	import { fileName, saveFile } from '../../components/export.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { decimal, hertz, percent, seconds } from '../../text/index.js';
+	import { figureName, formulaText, hex, linkName } from '../../text/index.js';
+	import Choosing from './Choosing.svelte';
+	import Comparison from './Comparison.svelte';
+	import CopyText from '../../components/CopyText.svelte';
+	import CurveChart from '../../components/CurveChart.svelte';
 	import InTurn from '../../components/InTurn.svelte';
 	import Num from '../../components/Num.svelte';
-	import Choosing from './Choosing.svelte';
 	import Registers from './Registers.svelte';
 	import Settings from './Settings.svelte';
 
-	interface Props {
-		session: PlanSession;
-		derivation: Derivation;
+	let { session, derivation }: { session: PlanSession; derivation: AimDerivation } = $props();
+
+	const { aim, table, charts = [], tradeoff, words, comparison } = $derived(derivation);
+	const full = $derived(session.plan.aims.find(({ id }) => id === aim.id)!);
+	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
+	const titled = (title: string) => title.charAt(0).toUpperCase() + title.slice(1);
+	const registers = $derived([
+		...derivation.strip.flatMap(({ name, register }) => (register ? [{ name: titled(linkName(name)), ...register }] : [])),
+		...(derivation.later ?? []).map(({ name, ...register }) => ({ name: figureName(name), ...register }))
+	]);
+	/** A long table is looked at in part and saved as a whole. */
+	const SHOWN = 256;
+	const rows = $derived(table?.rows.slice(0, SHOWN) ?? []);
+	const wordList = $derived((words ?? []).map(({ set, clear }) => `${hex(set, 32)}, ${hex(clear, 32)}`).join('\n'));
+
+	/** What the dashed lines of the chart stand for. */
+	function limitsOf(of: Aim): string {
+		const tolerance = 'tolerance' in of ? `± ${of.tolerance}` : 'none';
+		return 'bits' in of ? `${tolerance}, ${of.bits}` : tolerance;
 	}
-	let { session, derivation }: Props = $props();
 
-	const { aim, settings, kernel, wish, counting } = $derived(derivation);
-	const question = $derived(
-		counting && kernel && wish.hz
-			? {
-					counting,
-					kernel,
-					wish: wish.hz,
-					...(wish.tolerance && { tolerance: wish.tolerance }),
-					...(wish.bits !== undefined && { bits: wish.bits }),
-					...(settings && { now: settings })
-				}
-			: undefined
-	);
-	const width = $derived(derivation.timer?.width ?? 16);
-	const registers = $derived(
-		settings
-			? [
-					...(settings.prescaleCode === null ? [] : [{ name: 'Prescale', value: settings.prescaleCode, width: 16 }]),
-					{ name: 'Reload', value: settings.reload, width },
-					{ name: 'Compare', value: settings.compare, width },
-					...(settings.begin ? [{ name: 'Compare at first', value: settings.begin.compare, width }] : []),
-					...(settings.sweep ? [{ name: 'Compare at the end of the sweep', value: settings.sweep.compare, width }] : [])
-				]
-			: []
-	);
-
-	/** The formulas with the numbers in them, a line each. */
-	const formulas = $derived.by(() => {
-		if (!settings || !kernel || !wish.hz || !counting || !wish.duty) return [];
-		const { prescale, reload, ticks, compare, activeTicks } = settings;
-		const divide = `${hertz(kernel)} ÷ (${prescale} × ${hertz(wish.hz)})`;
-		const exact = kernel.div(Rational.int(prescale)).div(wish.hz);
-		const fits = exact.equals(Rational.int(ticks));
-		const period = `T = f_k ÷ (P × f) = ${divide} = ${decimal(exact, 8)}${fits ? '' : ` → ${ticks}`} ticks`;
-		const rule =
-			counting.mode === 'updown'
-				? ['T ÷ 2', `${ticks} ÷ 2`]
-				: counting.rule === 'inclusive'
-					? ['T − 1', `${ticks} − 1`]
-					: ['T', `${ticks}`];
-		const duty = wish.duty;
-		const from =
-			duty.kind === 'ratio'
-				? `duty × T = ${percent(duty.ratio)} × ${ticks}`
-				: duty.kind === 'on'
-					? `on-time × f_k ÷ P = ${seconds(duty.seconds)} × ${hertz(settings.tickRate)}`
-					: duty.kind === 'off'
-						? `T − off-time × f_k ÷ P = ${ticks} − ${seconds(duty.seconds)} × ${hertz(settings.tickRate)}`
-						: 'as wished';
-		const rounded = settings.wantedTicks.equals(Rational.int(activeTicks)) ? '' : ` → ${activeTicks}`;
-		const lines = [
-			period,
-			`reload = ${rule[0]} = ${rule[1]} = ${reload}`,
-			`active ticks = ${from} = ${decimal(settings.wantedTicks, 8)}${rounded}; compare = ${compare}`
+	/** Holds what a candidate holds, and sets what it sets, as one undoable step. */
+	function take({ locks = {}, fields = {} }: CandidateEdit) {
+		const said = [...Object.entries(locks), ...Object.entries(fields)].map(([key, value]) => `${key} ${value}`).join(', ');
+		const label = `take ${said} for ${aim.name}`;
+		const steps = [
+			...Object.entries(locks).map(([link, value]) => setStep(session.plan, ['aims', index, 'locks', link], value, label)),
+			...Object.entries(fields).map(([field, value]) => setStep(session.plan, ['aims', index, field], value, label))
 		];
-		return lines.map((line) => line.replaceAll('= ≈', '≈ '));
-	});
+		if (steps.length > 0) session.edit(joinSteps(label, steps));
+	}
+
+	function saveTable({ columns, rows: all }: AimTable) {
+		const cell = (value: Rational | string | null) => (value instanceof Rational ? value.toString().replace(/\/1$/, '') : (value ?? 'any'));
+		const head = columns.map(({ name, unit }) => `"${figureName(name)}${unit ? ` (${unit === '%' ? 'ratio' : unit})` : ''}"`).join(',');
+		saveFile(
+			`${fileName(aim.name)}-table.csv`,
+			[head, ...all.map(({ values }) => values.map((v) => `"${cell(v)}"`).join(',')), ''].join('\n'),
+			'text/csv'
+		);
+	}
 </script>
 
-<div class="mt-3 grid grid-cols-[minmax(0,1fr)_minmax(0,1.15fr)] gap-5">
+<div class="mt-3 grid grid-cols-[minmax(0,1fr)_minmax(0,1.15fr)] gap-5" data-testid="working">
 	<div class="min-w-0">
 		<h3 class="mb-1 text-xs font-bold text-soft">Working</h3>
-		{#if settings}
-			<ul class="grid gap-0.5 num text-[12.5px]" data-testid="formulas">
-				{#each formulas as line (line)}<li class="break-words">{line}</li>{/each}
-			</ul>
-			<table class="mt-3 w-full text-[13px]">
-				<thead>
-					<tr class="border-b text-left text-xs text-soft"
-						><th></th><th class="text-right font-normal">wished</th><th class="text-right font-normal">achieved</th><th
-							class="text-right font-normal">off by</th
-						></tr
-					>
-				</thead>
-				<tbody class="[&_td]:py-0.5 [&_td]:text-right [&_th]:font-normal [&_tr]:border-b">
-					<tr>
-						<th class="text-left">Rate</th>
-						<td
-							>{#if wish.hz}<Num value={wish.hz} unit="Hz" />{/if}</td
-						>
-						<td><Num value={settings.hz} unit="Hz" /></td>
-						<td><Num value={settings.ppm} unit="ppm" digits={4} sign /></td>
-					</tr>
-					<tr>
-						<th class="text-left">Period</th>
-						<td
-							>{#if wish.hz}<Num value={wish.hz.inverse()} unit="s" />{/if}</td
-						>
-						<td><Num value={settings.period} unit="s" /></td>
-						<td
-							>{#if wish.hz}<Num value={settings.period.sub(wish.hz.inverse())} unit="s" digits={4} sign />{/if}</td
-						>
-					</tr>
-					<tr>
-						<th class="text-left">Duty</th>
-						<td><Num value={settings.duty.sub(settings.dutyError)} unit="%" digits={5} /></td>
-						<td><Num value={settings.duty} unit="%" digits={5} /></td>
-						<td><Num value={settings.dutyError} unit="%" digits={4} sign /></td>
-					</tr>
-					<tr>
-						<th class="text-left">On-time</th>
-						<td><Num value={settings.wantedTicks.div(settings.tickRate)} unit="s" /></td>
-						<td><Num value={settings.onTime} unit="s" /></td>
-						<td><Num value={Rational.int(settings.activeTicks).sub(settings.wantedTicks)} unit="ticks" digits={4} sign /></td>
-					</tr>
-					<tr>
-						<th class="text-left">0 % and 100 % give</th>
-						<td></td>
-						<td><Num value={Rational.ratio(settings.leastActive, settings.ticks)} unit="%" digits={5} /></td>
-						<td><Num value={Rational.ratio(settings.mostActive, settings.ticks)} unit="%" digits={6} /></td>
-					</tr>
-					{#if settings.begin}
-						<tr>
-							<th class="text-left">At first</th>
-							<td></td>
-							<td><Num value={settings.begin.duty} unit="%" digits={5} /></td>
-							<td class="num">compare {settings.begin.compare}</td>
-						</tr>
-					{/if}
-					{#if settings.sweep}
-						<tr>
-							<th class="text-left">Sweep to</th>
-							<td class="num">{settings.sweep.steps} steps</td>
-							<td><Num value={settings.sweep.duty} unit="%" digits={5} /></td>
-							<td>one each <Num value={settings.sweep.pace} unit="s" digits={4} /></td>
-						</tr>
-					{/if}
-				</tbody>
-			</table>
-			<p class="mt-2 text-[13px] text-soft">
-				One tick is <Num value={settings.tickRate.inverse()} unit="s" />, a duty step <Num
-					value={Rational.ratio(settings.step, settings.ticks)}
-					unit="%"
-					digits={4}
-				/>:
-				<span class="num">{Math.log2(settings.ticks / settings.step).toFixed(2)}</span> bits. {settings.ticks} ticks a period.
-			</p>
-		{:else}
-			<p class="text-[13px] text-soft">Nothing can be derived yet: the findings say what is missing.</p>
+		<ul class="mb-3 grid gap-0.5 num text-[12.5px]" data-testid="formulas">
+			{#each derivation.formulas as formula (formula.code)}<li class="break-words">{formulaText(formula)}</li>{/each}
+		</ul>
+		{#if comparison}<Comparison rows={comparison} />{/if}
+		{#if tradeoff}{@render drawn()}{/if}
+		{#if table && (tradeoff || charts.length > 0)}{@render choices(table)}{/if}
+		{#if words}
+			<div class="mb-3 min-w-0" data-testid="words">
+				<h3 class="mb-1 flex gap-3 text-xs font-bold text-soft">
+					Words: bits set, bits cleared <CopyText text={wordList} label="copy all" />
+				</h3>
+				<ol class="grid max-h-40 grid-cols-2 gap-x-4 overflow-y-auto num text-[12px]">
+					{#each words.slice(0, SHOWN) as word, k (k)}<li>
+							<span class="text-soft">{k}</span>
+							{hex(word.set, 32)}
+							{hex(word.clear, 32)}
+						</li>{/each}
+				</ol>
+				{#if words.length > SHOWN}<p class="text-xs text-soft">The first {SHOWN} of {words.length}; all of them are copied.</p>{/if}
+			</div>
 		{/if}
 		<Registers {registers} />
-		<InTurn><Choosing {session} {aim} /></InTurn>
+		<InTurn><Choosing {session} aim={full} /></InTurn>
 	</div>
 	<div class="min-w-0">
-		<InTurn
-			><Settings
-				{session}
-				{aim}
-				{question}
-				timer={derivation.timer}
-				decidedBy={derivation.sharedWith?.name}
-				limits="± {aim.tolerance}, {aim.bits}"
-			/></InTurn
-		>
+		{#if tradeoff}
+			<InTurn
+				><Settings
+					{session}
+					aim={full}
+					question={tradeoff}
+					timer={derivation.timer}
+					decidedBy={derivation.sharedWith?.name}
+					limits={limitsOf(full)}
+				/></InTurn
+			>
+		{:else}{@render drawn()}{/if}
+		{#if table && !tradeoff && charts.length === 0}{@render choices(table)}{/if}
 	</div>
 </div>
+
+{#snippet drawn()}
+	{#each charts as chart (chart.code)}<CurveChart {chart} name={aim.name} onTake={take} />{/each}
+{/snippet}
+
+{#snippet choices(shown: AimTable)}
+	<div class="mb-1 flex justify-end text-xs"><button type="button" class="underline" onclick={() => saveTable(shown)}>CSV</button></div>
+	<div class="max-h-72 overflow-y-auto">
+		<table class="w-full text-[13px]" data-testid="choices">
+			<thead class="sticky top-0 bg-paper text-right text-xs text-soft [&_th]:px-2 [&_th]:font-normal"
+				><tr class="border-b"
+					>{#each shown.columns as column (column.name)}<th>{figureName(column.name)}</th>{/each}{#if rows.some((row) => row.edit)}<th
+						></th>{/if}</tr
+				></thead
+			>
+			<tbody class="[&_td]:px-2 [&_td]:py-0.5 [&_td]:text-right [&_tr]:border-b">
+				{#each rows as row, i (i)}
+					<tr class={row.chosen ? 'bg-accent-wash font-bold' : ''}>
+						{#each row.values as value, k (k)}
+							<td
+								>{#if value instanceof Rational}<Num {value} unit={shown.columns[k].unit} digits={5} />{:else}{value ?? 'any'}{/if}</td
+							>
+						{/each}
+						{#if row.edit}{@const links = row.edit}<td
+								><button type="button" class="font-normal underline hover:text-accent" onclick={() => take(links)}>take</button></td
+							>{/if}
+					</tr>
+				{/each}
+			</tbody>
+		</table>
+	</div>
+	{#if shown.rows.length > SHOWN}<p class="text-xs text-soft">The first {SHOWN} of {shown.rows.length} rows; the CSV has them all.</p>{/if}
+{/snippet}

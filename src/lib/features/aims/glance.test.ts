@@ -1,6 +1,7 @@
 import { describe, expect, test } from 'vitest';
+import { type Plan, applyStep, derivePlan, fernhollow, fernhollowLamp, invertStep, moveStep } from '../../../core/plan/index.js';
 import { checkPlan, sharedBy } from '../../../core/check/index.js';
-import { applyStep, derivePlan, fernhollow, fernhollowLamp, invertStep, moveStep, newPwmAim, type Plan } from '../../../core/plan/index.js';
+import { freshAim } from '../../../core/aims/index.js';
 import { sharedText } from '../../text/index.js';
 import { glanceOf, grouped, matches } from './glance.js';
 
@@ -8,7 +9,7 @@ const demo = fernhollow();
 const glances = (plan: Plan) => {
 	const derivation = derivePlan(plan);
 	const findings = checkPlan(derivation);
-	const byId = new Map([...derivation.aims, ...derivation.jobs].map((one) => [one.aim.id, one]));
+	const byId = new Map(derivation.aims.map((one) => [one.aim.id, one]));
 	return plan.aims.map(({ id }) => glanceOf(byId.get(id)!, findings, derivation.pins));
 };
 const shares = (plan: Plan, a: string, b: string) => sharedBy(derivePlan(plan), a, b).map((one) => sharedText(one, (id) => id));
@@ -73,7 +74,7 @@ describe('what two aims share', () => {
 	});
 	test('nothing but themselves on different sources', () => {
 		const lamp = fernhollowLamp();
-		const watch = { ...newPwmAim('w', 'watch', 'timer-2', 'a'), rate: '1 Hz' };
+		const watch = { ...freshAim('pwm', 'w', 'watch', 'timer-2', { channel: 'a' }), rate: '1 Hz' };
 		const plan = { ...lamp, clock: { ...lamp.clock, 'slow-source': 'watch' }, aims: [...lamp.aims, watch] };
 		expect(shares(plan, 'lamp', 'w')).toContain('Their clocks come from different sources: they drift against each other.');
 		expect(shares(plan, 'lamp', 'gone')).toEqual([]);

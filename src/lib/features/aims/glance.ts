@@ -1,10 +1,12 @@
+import { type AimDerivation, type AnyAim, kindOf } from '../../../core/aims/index.js';
 import type { Finding } from '../../../core/check/index.js';
+import type { PinUse } from '../../../core/plan/index.js';
 import type { Rational } from '../../../core/exact/index.js';
-import type { Aim, Derivation, JobDerivation, JobKind, PinUse } from '../../../core/plan/index.js';
+import { viewOf } from './kinds/index.js';
 
 /** One aim at a glance: what it is, where, what it wishes, and what it comes to. */
 export interface Glance {
-	aim: Aim;
+	aim: AnyAim;
 	kind: string;
 	place: string;
 	wish: string;
@@ -14,61 +16,20 @@ export interface Glance {
 	warnings: number;
 }
 
-export const KIND_NAMES: Record<JobKind | 'pwm', string> = {
-	pwm: 'pulse train',
-	pair: 'complementary pair',
-	follower: 'follower',
-	toggle: 'toggled clock',
-	table: 'shape on a carrier',
-	tick: 'tick',
-	divided: 'divided pulses',
-	oneshot: 'one-shot',
-	pattern: 'pattern',
-	capture: 'measured rate',
-	width: 'measured width',
-	encoder: 'encoder'
-};
-
-/** The fields and the figures that say most of each kind. */
-const SAYS: Record<JobKind, { wish: (aim: never) => string; figures: string[] }> = {
-	pair: { wish: (aim: { rate: string; duty: string }) => `${aim.rate}, ${aim.duty}`, figures: ['rate', 'duty'] },
-	follower: { wish: (aim: { lag: string; duty: string }) => `${aim.lag} behind, ${aim.duty}`, figures: ['lag-degrees', 'rate'] },
-	toggle: { wish: (aim: { rate: string }) => aim.rate, figures: ['rate'] },
-	table: { wish: (aim: { base: string; carrier: string }) => `${aim.base} on ${aim.carrier}`, figures: ['base', 'carrier'] },
-	tick: { wish: (aim: { every: string }) => aim.every, figures: ['period'] },
-	divided: { wish: (aim: { outputs: unknown[]; frame: string }) => `${aim.outputs.length} every ${aim.frame}`, figures: ['frame', 'load'] },
-	oneshot: { wish: (aim: { width: string; delay: string }) => `${aim.width} after ${aim.delay}`, figures: ['width', 'delay'] },
-	pattern: { wish: (aim: { lines: unknown[]; rate: string }) => `${aim.lines.length} lines at ${aim.rate}`, figures: ['pace', 'length'] },
-	capture: { wish: (aim: { lowest: string; highest: string }) => `${aim.lowest} to ${aim.highest}`, figures: ['lowest', 'step-high'] },
-	width: { wish: (aim: { shortest: string; longest: string }) => `${aim.shortest} to ${aim.longest}`, figures: ['step-short', 'longest'] },
-	encoder: { wish: (aim: { range: string; cycles: string }) => `${aim.range} of ${aim.cycles} cycles`, figures: ['counts', 'fastest'] }
-};
-
-export function glanceOf(derivation: Derivation | JobDerivation, findings: readonly Finding[], pins: readonly PinUse[]): Glance {
+export function glanceOf(derivation: AimDerivation, findings: readonly Finding[], pins: readonly PinUse[]): Glance {
 	const { aim, timer } = derivation;
 	const own = findings.filter((finding) => finding.aim === aim.id);
 	const faults = own.filter(({ severity }) => severity === 'fault').length;
 	const led = pins.filter((use) => use.aim === aim.id && use.pin).map(({ pin }) => pin!.name);
-	const frame = {
+	return {
 		aim,
-		kind: KIND_NAMES[aim.kind],
+		kind: viewOf(aim).name,
 		place: [timer?.name ?? aim.timer, ...(led.length > 0 ? [led.join(', ')] : [])].join(' · '),
+		wish: viewOf(aim).wish(aim),
+		comes: kindOf(aim).mainFigures.flatMap((name) => derivation.figures.find((figure) => figure.name === name) ?? []),
 		faults,
 		warnings: own.length - faults
 	};
-	if (!('figures' in derivation)) {
-		const { settings } = derivation;
-		const comes = settings
-			? [
-					{ value: settings.hz, unit: 'Hz' },
-					{ value: settings.duty, unit: '%' }
-				]
-			: [];
-		return { ...frame, wish: `${derivation.aim.rate}, ${derivation.aim.duty}`, comes };
-	}
-	const { wish, figures } = SAYS[derivation.aim.kind];
-	const comes = figures.flatMap((name) => derivation.figures.find((figure) => figure.name === name) ?? []);
-	return { ...frame, wish: wish(derivation.aim as never), comes };
 }
 
 /** Has a glance every word typed? Its name, kind, place, group and state are looked through. */

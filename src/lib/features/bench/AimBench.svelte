@@ -1,7 +1,8 @@
 <script lang="ts">
-	import { stimulusKinds, useKind, type Aim } from '../../../core/plan/index.js';
+	import { type Aim, type AimOf, kindOf } from '../../../core/aims/index.js';
+	import { stimulusKinds } from '../../../core/predict/index.js';
 	import type { PlanPrediction } from './prediction.svelte.js';
-	import type { RecordingShelf } from './recordings.svelte.js';
+	import type { RecordingShelf } from '../../session/recordings.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import AveragedPanel from './AveragedPanel.svelte';
 	import ChangesPanel from './ChangesPanel.svelte';
@@ -24,8 +25,10 @@
 
 	const tabs = $derived<[string, string][]>([
 		...(stimulusKinds(aim).length > 0 ? [['input', 'What comes in'] satisfies [string, string]] : []),
-		...(aim.kind === 'table' ? [['averaged', 'Averaged'] satisfies [string, string]] : []),
-		...(useKind(aim) === 'period' && aim.kind !== 'table' ? [['writes', 'Written while it runs'] satisfies [string, string]] : [])
+		...(kindOf(aim).feedsUpdates ? [['averaged', 'Averaged'] satisfies [string, string]] : []),
+		...(kindOf(aim).timerUse(aim) === 'period' && !kindOf(aim).feedsUpdates
+			? [['writes', 'Written while it runs'] satisfies [string, string]]
+			: [])
 	]);
 	const shown = $derived(tabs.find(([key]) => key === tab)?.[0] ?? tabs[0]?.[0]);
 </script>
@@ -54,8 +57,8 @@
 	</div>
 	{#if shown === 'input'}
 		<StimulusPanel {session} {shelf} {prediction} {aim} {onShow} />
-	{:else if shown === 'averaged' && aim.kind === 'table'}
-		<AveragedPanel {session} {prediction} {aim} />
+	{:else if shown === 'averaged'}
+		<AveragedPanel {session} {prediction} aim={aim as AimOf<'table'>} />
 	{:else if shown === 'writes'}
 		<ChangesPanel {session} {prediction} timer={aim.timer} {onShow} />
 	{:else}

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { JobChart, TableAim } from '../../../core/plan/index.js';
+	import type { AimChart, AimOf } from '../../../core/aims/index.js';
 	import { Rational } from '../../../core/exact/index.js';
 	import type { PlanPrediction } from './prediction.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
@@ -9,11 +9,11 @@
 	import Sentence from '../../components/Sentence.svelte';
 
 	/** A shape as a filter makes it of the pin: the averaged signal, its spectrum and its distortion. */
-	let { session, prediction, aim }: { session: PlanSession; prediction: PlanPrediction; aim: TableAim } = $props();
+	let { session, prediction, aim }: { session: PlanSession; prediction: PlanPrediction; aim: AimOf<'table'> } = $props();
 
 	const index = $derived(session.plan.aims.findIndex(({ id }) => id === aim.id));
 	const found = $derived(prediction.averages.find((one) => one.aim === aim.id));
-	const fields = $derived(session.derivation.jobs.find((one) => one.aim.id === aim.id)?.fields ?? {});
+	const fields = $derived(session.derivation.aims.find((one) => one.aim.id === aim.id)?.fields ?? {});
 	const FLOOR = 1e-5;
 
 	const tokens = $derived<Token[]>([
@@ -29,7 +29,7 @@
 		'.'
 	]);
 
-	const wave = $derived<JobChart | undefined>(
+	const wave = $derived<AimChart | undefined>(
 		found && {
 			code: 'averaged',
 			series: [
@@ -41,7 +41,7 @@
 			]
 		}
 	);
-	const spectrum = $derived<JobChart | undefined>(
+	const spectrum = $derived<AimChart | undefined>(
 		found && {
 			code: 'spectrum',
 			series: (['after', 'pin'] as const).map((which) => ({

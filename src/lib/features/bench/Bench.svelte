@@ -96,7 +96,7 @@
 		if (extents.length === 0 && prediction.reached > 0) untrack(() => view.setExtent(0, prediction.reached * 1e12, firstPeriod));
 		if (extents.length === 0) return;
 		const [from, to] = [Math.min(...extents.map((e) => e[0])), Math.max(...extents.map((e) => e[1]))];
-		const period = lanes.find((lane) => lane.derivation?.settings)?.derivation?.settings?.period.toNumber();
+		const period = lanes.find((lane) => lane.derivation?.pulse)?.derivation?.pulse?.period.toNumber();
 		untrack(() => view.setExtent(from, to, period && period * 1e12));
 	});
 

@@ -1,16 +1,10 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { Rational } from '../../../core/exact/index.js';
-	import { deriveChanges, removeStep, type ChangeProblem, type FieldProblem, type MadeRow } from '../../../core/plan/index.js';
-	import {
-		addListStep,
-		addRowStep,
-		freshSteps,
-		frequencySteps,
-		listSentence,
-		type StepProblems,
-		type StepWish
-	} from './changeSteps.js';
+	import { type ChangeProblem, type DerivedRow, deriveChanges } from '../../../core/predict/index.js';
+	import type { FieldProblem } from '../../../core/aims/index.js';
+	import { removeStep } from '../../../core/plan/index.js';
+	import { addListStep, addRowStep, freshSteps, frequencySteps, listSentence, type StepProblems, type StepWish } from './changeSteps.js';
 	import { sayUndoable } from '../../session/edits.js';
 	import type { PlanPrediction } from './prediction.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
@@ -73,7 +67,7 @@
 		return place + findingText({ ...rest, change: { timer } });
 	}
 
-	const comesTo = (row: MadeRow, channel: string) => Rational.ratio(row.active[channel], Math.max(1, row.ticks));
+	const comesTo = (row: DerivedRow, channel: string) => Rational.ratio(row.active[channel], Math.max(1, row.ticks));
 </script>
 
 <div class="flex h-full min-h-0 flex-col px-4 py-1" data-testid="changes">

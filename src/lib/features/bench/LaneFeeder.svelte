@@ -1,7 +1,8 @@
 <script lang="ts">
+	import { waveOf } from '../../../core/aims/index.js';
 	import { call } from '../../session/api.js';
 	import type { BenchLane } from './lane.svelte.js';
-	import { frameOf } from './recordings.svelte.js';
+	import { frameOf } from '../../session/recordings.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import type { BenchView } from './view.svelte.js';
 
@@ -26,13 +27,10 @@
 	});
 	$effect(() => {
 		const { recording, line, trace, derivation, shiftPs } = lane;
-		if (!recording || !line || !trace || !derivation?.wave || !derivation.settings) return;
+		if (!recording || !line || !trace || !derivation?.pulse) return;
+		const { pulse } = derivation;
 		const unit = trace.unit.toNumber() * 1e12;
-		void lane.compare(
-			frameOf(recording, line).url,
-			{ setting: derivation.wave, tick: derivation.settings.tickRate.inverse().toString() },
-			shiftPs / unit
-		);
+		void lane.compare(frameOf(recording, line).url, { setting: waveOf(pulse), tick: pulse.tickRate.inverse().toString() }, shiftPs / unit);
 	});
 
 	let told = '';

@@ -6,7 +6,7 @@
 
 	let { lane }: { lane: BenchLane } = $props();
 
-	const low = $derived(lane.derivation?.aim.polarity === 'low');
+	const low = $derived(lane.derivation?.pulse?.activeLow ?? false);
 	const rows = $derived.by((): [string, string, Statistics | null][] => {
 		const m = lane.measures;
 		if (!m) return [];

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { Rational, exactText } from '../../../core/exact/index.js';
-	import type { Aim, Misread } from '../../../core/plan/index.js';
+	import type { Aim, Misread } from '../../../core/aims/index.js';
 	import { fileName, saveFile } from '../../components/export.js';
 	import type { PlanPrediction } from './prediction.svelte.js';
 	import { readingOf, truthOf, unitOf } from './readings.js';

@@ -1,10 +1,10 @@
 <script lang="ts">
 	import Progressbar from 'flowbite-svelte/Progressbar.svelte';
-	import { pwmAims } from '../../../core/plan/index.js';
+	import { type Aim, kindOf } from '../../../core/aims/index.js';
 	import { LARGEST_UPLOAD, Refused } from '../../session/api.js';
 	import { mapLine } from '../../session/edits.js';
 	import { notices } from '../../session/notices.svelte.js';
-	import type { Recording, RecordingShelf } from './recordings.svelte.js';
+	import type { Recording, RecordingShelf } from '../../session/recordings.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { noteText } from '../../text/index.js';
 
@@ -17,6 +17,8 @@
 	let { session, shelf, onMapped }: Props = $props();
 
 	let file: HTMLInputElement;
+	/** Aims whose pins a recording can be held against. */
+	const drives = (aim: Aim) => kindOf(aim).compareCanChange;
 	/** Refused files, newest first; they stay until they are put away. */
 	let refused = $state<{ name: string; text: string }[]>([]);
 
@@ -147,7 +149,7 @@
 							onchange={(event) => choose(recording.id, line.name, event.currentTarget.value)}
 						>
 							<option value="">no aim</option>
-							{#each pwmAims(session.plan) as aim (aim.id)}<option value={aim.id}>{aim.name || 'unnamed'}</option>{/each}
+							{#each session.plan.aims.filter(drives) as aim (aim.id)}<option value={aim.id}>{aim.name || 'unnamed'}</option>{/each}
 						</select>
 					</label>
 				{/each}

@@ -1,7 +1,9 @@
 <script lang="ts">
-	import { freshStimulus, setStep, stimulusProblems, type Aim, type Stimulus } from '../../../core/plan/index.js';
+	import type { Aim, Stimulus } from '../../../core/aims/index.js';
+	import { freshStimulus, stimulusProblems } from '../../../core/predict/index.js';
+	import { setStep } from '../../../core/plan/index.js';
 	import type { PlanPrediction } from './prediction.svelte.js';
-	import type { RecordingShelf } from './recordings.svelte.js';
+	import type { RecordingShelf } from '../../session/recordings.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { changedStimulus, stimulusSentence } from './stimulusSentence.js';
 	import { problemText } from '../../text/index.js';

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { readInstrument } from '../../../core/plan/index.js';
+	import { readInstrument } from '../../../core/aims/index.js';
 	import type { BenchLane } from './lane.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { OUTCOME, problemText, verdictText } from '../../text/index.js';

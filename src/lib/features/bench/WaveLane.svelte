@@ -4,7 +4,7 @@
 	import { paintNoMore, paintSoon } from './paintQueue.js';
 	import { inksOf } from './inks.js';
 	import type { BenchView } from './view.svelte.js';
-	import { theme } from '../../components/theme.svelte.js';
+	import { theme } from '../../session/theme.svelte.js';
 
 	/** A canvas as wide as the view that paints one lane, once a frame and only while it is in sight. */
 	interface Props {

@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { Rational } from '../../../core/exact/index.js';
-import { fernhollow, type Plan } from '../../../core/plan/index.js';
+import { type Plan, fernhollow } from '../../../core/plan/index.js';
 import { StretchedTrace } from '../../../core/trace/index.js';
 import { movedTo, plannedRows, PLAIN, reordered, toggled, type Layout, type PlannedRow } from './benchRows.js';
 import type { PredictedLane } from './prediction.svelte.js';

@@ -1,4 +1,5 @@
-import type { Aim, Plan } from '../../../core/plan/index.js';
+import type { Aim } from '../../../core/aims/index.js';
+import type { Plan } from '../../../core/plan/index.js';
 import type { Pen, Surface } from '../../wave/index.js';
 import { paintEvents, paintPin, paintValue } from '../../wave/index.js';
 import type { PredictedLane } from './prediction.svelte.js';

@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { applyStep, deriveChanges, derivePlan, fernhollow } from '../../../core/plan/index.js';
+import { applyStep, derivePlan, fernhollow } from '../../../core/plan/index.js';
+import { deriveChanges } from '../../../core/predict/index.js';
 import { addListStep, addRowStep, freshList, freshSteps, frequencySteps, listSentence } from './changeSteps.js';
 
 const demo = fernhollow();

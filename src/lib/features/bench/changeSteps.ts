@@ -1,17 +1,7 @@
 import { Rational, exactText, showEngineering } from '../../../core/exact/index.js';
-import {
-	insertStep,
-	readRate,
-	readTime,
-	readWhole,
-	setStep,
-	type ChangeList,
-	type ChangeRow,
-	type FieldProblem,
-	type MadeChanges,
-	type Plan,
-	type Step
-} from '../../../core/plan/index.js';
+import { type AnyAim, type FieldProblem, readRate, readTime, readWhole } from '../../../core/aims/index.js';
+import { type ChangeList, type ChangeRow, type Plan, type Step, insertStep, setStep } from '../../../core/plan/index.js';
+import type { DerivedChanges } from '../../../core/predict/index.js';
 import { choice, cyclesWord, field, type Token } from '../../components/tokens.js';
 
 /** A fresh list for a timer; its rows come at their own times. */
@@ -53,16 +43,21 @@ export function listSentence(list: ChangeList): Token[] {
 	];
 }
 
+/** A text that an aim of whatever kind may say. */
+function wordOf(aim: AnyAim, field: string): string | undefined {
+	const value: unknown = (aim as unknown as Record<string, unknown>)[field];
+	return typeof value === 'string' ? value : undefined;
+}
+
 /** A row after the last one, with what stands there now; times go on as they went. */
-export function addRowStep(plan: Plan, made: MadeChanges, id: string): Step {
+export function addRowStep(plan: Plan, made: DerivedChanges, id: string): Step {
 	const at = plan.changes.findIndex((list) => list.id === made.list.id);
 	const last = made.rows.at(-1);
 	const time = (last?.at ?? Rational.zero).add(Rational.ratio(1, 100));
 	const duties = Object.fromEntries(
-		made.channels.map(({ channel, aim }) => [channel, made.list.rows.at(-1)?.duties[channel] ?? ('duty' in aim ? aim.duty : '')])
+		made.channels.map(({ channel, aim }) => [channel, made.list.rows.at(-1)?.duties[channel] ?? wordOf(aim, 'duty') ?? ''])
 	);
-	const rate =
-		made.list.rows.at(-1)?.rate ?? ('rate' in (made.channels[0]?.aim ?? {}) ? String((made.channels[0].aim as { rate: string }).rate) : '');
+	const rate = made.list.rows.at(-1)?.rate ?? (made.channels[0] && wordOf(made.channels[0].aim, 'rate')) ?? '';
 	const row: ChangeRow = { id, at: timeText(time), rate, prescale: '', duties };
 	return insertStep(['changes', at, 'rows', made.list.rows.length], row, 'add a row of writes');
 }
@@ -90,7 +85,7 @@ export type StepProblems = Partial<Record<keyof StepWish, FieldProblem>>;
 const MOST_STEPS = 200;
 
 /** Rows that go from one rate to another in even steps, each compare rewritten so that its duty stays. */
-export function frequencySteps(plan: Plan, made: MadeChanges, wish: StepWish): { step?: Step; problems: StepProblems } {
+export function frequencySteps(plan: Plan, made: DerivedChanges, wish: StepWish): { step?: Step; problems: StepProblems } {
 	const problems: StepProblems = {};
 	const [from, to, count] = [readRate(wish.from), readRate(wish.to), readWhole(wish.count, 1)];
 	const apart = made.list.pace === 'times' ? readTime(wish.apart) : undefined;
@@ -101,7 +96,7 @@ export function frequencySteps(plan: Plan, made: MadeChanges, wish: StepWish): {
 	if (apart && !apart.ok) problems.apart = apart.problem;
 	if (!from.ok || !to.ok || !count.ok || problems.count || (apart && !apart.ok)) return { problems };
 	const n = count.value;
-	const duties = Object.fromEntries(made.channels.map(({ channel, aim }) => [channel, 'duty' in aim ? aim.duty : '50 %']));
+	const duties = Object.fromEntries(made.channels.map(({ channel, aim }) => [channel, wordOf(aim, 'duty') ?? '50 %']));
 	const rows = Array.from({ length: n }, (_, i): ChangeRow => {
 		const rate = n === 1 ? to.value : from.value.add(to.value.sub(from.value).mul(Rational.ratio(i, n - 1)));
 		const at = apart?.ok ? timeText(apart.value.mul(Rational.int(i + 1))) : '';

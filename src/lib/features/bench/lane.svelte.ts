@@ -1,12 +1,13 @@
-import { findSuspects, judge, type Suspect, type Verdict } from '../../../core/check/index.js';
+import { type AimDerivation, readInstrument, waveOf } from '../../../core/aims/index.js';
+import type { Mapping } from '../../../core/plan/index.js';
+import { type Suspect, type Verdict, findSuspects, judge } from '../../../core/check/index.js';
 import { Rational } from '../../../core/exact/index.js';
 import type { PulseMeasures, Window } from '../../../core/measure/index.js';
-import { readInstrument, type Derivation, type Mapping } from '../../../core/plan/index.js';
 import { steadyWave } from '../../../core/timer/index.js';
 import { Disagreement, Trace, type PeriodicWave } from '../../../core/trace/index.js';
 import { benchWorker } from '../../../workers/client.js';
-import { fromWire, type WireWave } from '../../../workers/protocol.js';
-import { frameOf, unitPs, type RecordedLine, type Recording, type RecordingShelf } from './recordings.svelte.js';
+import { fromWire, type WireWave } from '../../../workers/benchWire.js';
+import { frameOf, unitPs, type RecordedLine, type Recording, type RecordingShelf } from '../../session/recordings.svelte.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 import type { BenchView } from './view.svelte.js';
 
@@ -20,10 +21,12 @@ export class BenchLane {
 	readonly mapping: Mapping | undefined = $derived.by(() => this.session.plan.mappings.find((m) => m.id === this.id));
 	readonly recording: Recording | undefined = $derived.by(() => this.mapping && this.shelf.find(this.mapping.recording));
 	readonly line: RecordedLine | undefined = $derived.by(() => this.recording?.lines.find((l) => l.name === this.mapping?.line));
-	readonly derivation: Derivation | undefined = $derived.by(() => this.session.derivation.aims.find((d) => d.aim.id === this.mapping?.aim));
+	readonly derivation: AimDerivation | undefined = $derived.by(() =>
+		this.session.derivation.aims.find((d) => d.aim.id === this.mapping?.aim)
+	);
 	readonly wave: PeriodicWave | null = $derived.by(() => {
-		const { wave, settings } = this.derivation ?? {};
-		return wave && settings ? steadyWave(wave, settings.tickRate.inverse()) : null;
+		const pulse = this.derivation?.pulse;
+		return pulse ? steadyWave(waveOf(pulse), pulse.tickRate.inverse()) : null;
 	});
 	/** The recording's time, in picoseconds, at which the plan's time is 0: the first rise of both is laid together. */
 	readonly shiftPs: number = $derived.by(() => alignment(this.trace, this.wave));

@@ -1,9 +1,10 @@
 import { Rational } from '../../../core/exact/index.js';
-import type { Averaged, Plan } from '../../../core/plan/index.js';
+import type { Averaged } from '../../../core/predict/index.js';
+import type { Plan } from '../../../core/plan/index.js';
 import { StretchedTrace, ValueTrace } from '../../../core/trace/index.js';
 import { callback, predictWorker } from '../../../workers/client.js';
-import type { EventMark, RecordedFrame, WireLane, WireOutcome, WirePrediction, WireReplay } from '../../../workers/predict.js';
-import { frameOf, type RecordingShelf } from './recordings.svelte.js';
+import type { EventMark, RecordedFrame, WireLane, WireOutcome, WirePrediction, WireReplay } from '../../../workers/predictWire.js';
+import { frameOf, type RecordingShelf } from '../../session/recordings.svelte.js';
 
 /** An hour is shown where nothing shorter was reached. */
 const SECONDS = 3600;

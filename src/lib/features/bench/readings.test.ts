@@ -1,6 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { Rational } from '../../../core/exact/index.js';
-import type { WireReplay } from '../../../workers/predict.js';
+import type { WireReplay } from '../../../workers/predictWire.js';
 import { readingOf, truthOf, unitOf } from './readings.js';
 
 describe('readings', () => {
@@ -19,7 +19,7 @@ describe('readings', () => {
 		const unit = Rational.ratio(1, 72_000_000);
 		const both = (reads: WireReplay['reads']) => [readingOf(replay(reads), 0), truthOf(replay(reads), 0, unit)].map(String);
 		expect(both({ kind: 'rate', every: 2 })).toEqual(['5000/1', '5000/1']);
-		expect(both({ kind: 'width' })).toEqual(['1/2500', '1/2500']);
+		expect(both({ kind: 'span' })).toEqual(['1/2500', '1/2500']);
 		expect(both({ kind: 'gated', gate: '1/10' })).toEqual(['4000/1', '288000/1']);
 		expect(unitOf(replay({ kind: 'position' }))).toBe('');
 	});

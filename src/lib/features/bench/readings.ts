@@ -1,9 +1,9 @@
 import { Rational, type Seconds } from '../../../core/exact/index.js';
-import type { WireReplay } from '../../../workers/predict.js';
+import type { WireReplay } from '../../../workers/predictWire.js';
 
 /** What a reading is measured in; '' for counts. */
 export function unitOf({ reads }: WireReplay): string {
-	return reads.kind === 'width' ? 's' : reads.kind === 'position' ? '' : 'Hz';
+	return reads.kind === 'span' ? 's' : reads.kind === 'position' ? '' : 'Hz';
 }
 
 /** Reading `i` as software works it out from its counts, exactly; 0 where it would divide by nothing. */
@@ -15,7 +15,7 @@ export function readingOf({ reads, tickRate, counts }: WireReplay, i: number): R
 			return counts[i] === 0 ? Rational.zero : rate.mul(Rational.int(reads.every)).div(count);
 		case 'gated':
 			return count.div(Rational.parse(reads.gate));
-		case 'width':
+		case 'span':
 			return count.div(rate);
 		case 'position':
 			return count;
@@ -30,7 +30,7 @@ export function truthOf({ reads, truth }: WireReplay, i: number, unit: Seconds):
 			return truth[i] === 0 ? Rational.zero : Rational.int(reads.every).div(real.mul(unit));
 		case 'gated':
 			return real.div(Rational.parse(reads.gate));
-		case 'width':
+		case 'span':
 			return real.mul(unit);
 		case 'position':
 			return real;

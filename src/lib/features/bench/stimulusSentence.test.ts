@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { fernhollow, freshStimulus } from '../../../core/plan/index.js';
+import { fernhollow } from '../../../core/plan/index.js';
+import { freshStimulus } from '../../../core/predict/index.js';
 import { changedStimulus, stimulusSentence } from './stimulusSentence.js';
 
 const demo = fernhollow();

@@ -1,5 +1,6 @@
-import { freshStimulus, stimulusKinds, type Aim, type Stimulus, type StimulusKind } from '../../../core/plan/index.js';
-import type { Recording } from './recordings.svelte.js';
+import { type Aim, type Stimulus, type StimulusKind, kindOf } from '../../../core/aims/index.js';
+import { freshStimulus, stimulusKinds } from '../../../core/predict/index.js';
+import type { Recording } from '../../session/recordings.svelte.js';
 import { choice, field, type Token } from '../../components/tokens.js';
 
 const KINDS: Record<StimulusKind, string> = {
@@ -81,7 +82,8 @@ export function stimulusSentence(aim: Aim, stimulus: Stimulus, recordings: reado
 		case 'recorded': {
 			const recording = recordings.find(({ id }) => id === stimulus.recording);
 			const lines = (recording?.lines ?? []).map(({ name }): [string, string] => [name, name]);
-			const second: Token[] = aim.kind === 'encoder' ? ['and', choice('second', 'Line of the second input', stimulus.second, lines)] : [];
+			const second: Token[] =
+				(kindOf(aim).inputs?.lines.length ?? 0) > 1 ? ['and', choice('second', 'Line of the second input', stimulus.second, lines)] : [];
 			return [
 				kind,
 				'of',

@@ -1,10 +1,10 @@
 <script lang="ts">
 	import { tick, untrack } from 'svelte';
 	import { feedersOf, type ClockNodeProfile } from '../../../core/part/index.js';
-	import { aimsByKernel, draggedText, nodeName, settable, steppedText } from './ladder.js';
+	import { aimsByKernel, draggedText, settable, steppedText } from './nodes.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { theme } from '../../components/theme.svelte.js';
-	import { factorText } from '../../text/index.js';
+	import { theme } from '../../session/theme.svelte.js';
+	import { nodeName, factorText } from '../../text/index.js';
 	import { hzAt, layLadder, paintLadder, readInks, type LadderLink, type LadderNode, type Scale } from '../../wave/index.js';
 	import InTurn from '../../components/InTurn.svelte';
 	import LadderLabel from './LadderLabel.svelte';
@@ -36,7 +36,7 @@
 	const family = $derived(session.family);
 	const kernels = $derived(aimsByKernel(plan));
 	const faulty = $derived(new Set(session.findings.flatMap((f) => (f.node !== undefined ? [f.node] : []))));
-	const lit = $derived(selected === undefined || !lighting ? undefined : new Set([...family.way(selected), ...family.followers(selected)]));
+	const lit = $derived(selected === undefined || !lighting ? undefined : new Set([...family.before(selected), ...family.behind(selected)]));
 	const byId = $derived(new Map(plan.part.clock.map((node) => [node.id, node])));
 
 	const nodes: LadderNode[] = $derived(

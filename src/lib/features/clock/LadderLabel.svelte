@@ -1,11 +1,11 @@
 <script lang="ts">
 	import { Rational } from '../../../core/exact/index.js';
 	import type { ClockNodeProfile } from '../../../core/part/index.js';
-	import type { Aim } from '../../../core/plan/index.js';
+	import type { Aim } from '../../../core/aims/index.js';
 	import { clockProblem, typedClock } from './clockFields.js';
-	import { nodeName, settable } from './ladder.js';
+	import { settable } from './nodes.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { hertz } from '../../text/index.js';
+	import { nodeName, hertz } from '../../text/index.js';
 	import Num from '../../components/Num.svelte';
 	import TypedField from '../../components/TypedField.svelte';
 

@@ -2,9 +2,9 @@
 	import { factorsText, type ClockNodeProfile } from '../../../core/part/index.js';
 	import { Rational } from '../../../core/exact/index.js';
 	import { clockProblem, typedClock } from './clockFields.js';
-	import { aimsOn, neighbours, nodeName, settable, settingOf } from './ladder.js';
+	import { aimsOn, neighbours, settable, settingOf } from './nodes.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { arithmetic, findingText, hertz } from '../../text/index.js';
+	import { nodeName, arithmetic, findingText, hertz } from '../../text/index.js';
 	import CopyText from '../../components/CopyText.svelte';
 	import Links from '../../components/Links.svelte';
 	import Num from '../../components/Num.svelte';
@@ -26,7 +26,7 @@
 	const held = $derived(plan.held.includes(node.id));
 	const name = $derived(nodeName(plan, node.id));
 	const near = $derived(neighbours(plan.part, node.id));
-	const aims = $derived(aimsOn(plan, session.family.followers(node.id)));
+	const aims = $derived(aimsOn(plan, session.family.behind(node.id)));
 	const findings = $derived(session.findings.filter((f) => f.node === node.id));
 	const line = $derived(arithmetic(clocks, node.id, (id) => nodeName(plan, id)));
 	const OFFERS = {

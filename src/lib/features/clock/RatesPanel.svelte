@@ -1,11 +1,10 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import { Rational } from '../../../core/exact/index.js';
-	import { planQuestion, type ClockWish } from '../../../core/plan/index.js';
-	import { nodeName } from './ladder.js';
+	import { type ClockWish, planQuestion } from '../../../core/plan/index.js';
 	import { adoptAnswer, answerTexts, RateHunt } from './rates.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { wishProblemText } from '../../text/index.js';
+	import { nodeName, wishProblemText } from '../../text/index.js';
 	import Num from '../../components/Num.svelte';
 	import TypedField from '../../components/TypedField.svelte';
 

@@ -1,8 +1,9 @@
+import { nodeName } from '../../text/index.js';
 import { Rational } from '../../../core/exact/index.js';
-import { joinSteps, setStep, type Plan } from '../../../core/plan/index.js';
+import { type Plan, joinSteps, setStep } from '../../../core/plan/index.js';
 import { callback, ratesWorker } from '../../../workers/client.js';
-import type { RatesProgress, WireAnswer } from '../../../workers/rates.js';
-import { nodeName, settingText } from './ladder.js';
+import type { RatesProgress, WireAnswer } from '../../../workers/ratesWire.js';
+import { settingText } from './nodes.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 
 const KEEP = 40;

@@ -1,18 +1,8 @@
 <script lang="ts">
-	import { readFrequency } from '../../../core/plan/index.js';
+	import { readFrequency } from '../../../core/aims/index.js';
 	import { exactText } from '../../../core/exact/index.js';
 	import type { PartSession } from './part.svelte.js';
-	import {
-		blank,
-		discriminator,
-		isObject,
-		resolve,
-		typedValue,
-		variantName,
-		variantOf,
-		variantsOf,
-		type Schema
-	} from './schemaForm.js';
+	import { blank, discriminator, isObject, resolve, typedValue, variantName, variantOf, variantsOf, type Schema } from './schemaForm.js';
 	import { profileKey, profilePlace } from '../../text/index.js';
 	import SchemaForm from './SchemaForm.svelte';
 

@@ -321,7 +321,7 @@
 										</td>
 										<td class="text-right whitespace-nowrap">
 											{#if figure(arrow, 'lag-degrees')}<b><Num value={figure(arrow, 'lag-degrees')!} unit="deg" digits={6} /></b
-												>{:else}{arrow.follower.action}{/if}{#if figure(arrow, 'lag-off')}, off <Num
+												>{:else}{arrow.action}{/if}{#if figure(arrow, 'lag-off')}, off <Num
 													value={figure(arrow, 'lag-off')!}
 													unit="s"
 													digits={4}

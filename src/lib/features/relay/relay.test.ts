@@ -1,6 +1,8 @@
 import { describe, expect, test } from 'vitest';
+import { type AimOf, freshAim } from '../../../core/aims/index.js';
+import { type Plan, applyStep, derivePlan, fernhollow } from '../../../core/plan/index.js';
 import { checkPlan } from '../../../core/check/index.js';
-import { applyStep, derivePlan, fernhollow, newPwmAim, predictScore, type FollowerAim, type Plan } from '../../../core/plan/index.js';
+import { predictScore } from '../../../core/predict/index.js';
 import { layScore, linkStep, naiveLags, wiresBetween } from './relay.js';
 
 const demo = fernhollow();
@@ -31,13 +33,13 @@ describe('the score', () => {
 	});
 	test('is empty without timers', () => expect(scoreOf({ ...demo, aims: [] }).staves).toEqual([]));
 	test('a fast timer beside a slow one is drawn to the end: its steady stretch is only described', () => {
-		const slow = { ...newPwmAim('s', 'slow', 'timer-b', 'ch1'), rate: '0.1 Hz' };
-		const fast = { ...newPwmAim('f', 'fast', 'timer-d', 'ch1'), rate: '1 MHz', bits: '4' };
+		const slow = { ...freshAim('pwm', 's', 'slow', 'timer-b', { channel: 'ch1' }), rate: '0.1 Hz' };
+		const fast = { ...freshAim('pwm', 'f', 'fast', 'timer-d', { channel: 'ch1' }), rate: '1 MHz', bits: '4' };
 		const long = scoreOf({ ...demo, aims: [slow, fast] });
 		expect([long.whole, long.seconds]).toEqual([true, expect.closeTo(22.5, 6)]);
-		const { settings } = derivePlan({ ...demo, aims: [fast] }).aims[0];
+		const { pulse } = derivePlan({ ...demo, aims: [fast] }).aims[0];
 		const [, second] = long.staves;
-		expect(second.counter.at(1_620_000_000 - 1)).toBe((1_620_000_000 - 1) % (settings!.ticks * settings!.prescale));
+		expect(second.counter.at(1_620_000_000 - 1)).toBe((1_620_000_000 - 1) % (pulse!.ticks * pulse!.prescale));
 	});
 	test('the naive third costs 1.2 and 2.4 degrees', () => {
 		const naive = naiveLags(demo);
@@ -63,11 +65,11 @@ describe('links', () => {
 		});
 	});
 	test('a follower that is there gets the new leader; another timer gets a follower', () => {
-		const lead = { ...newPwmAim('p', 'pulse', 'timer-e', 'ch1'), rate: '1 kHz' };
+		const lead = { ...freshAim('pwm', 'p', 'pulse', 'timer-e', { channel: 'ch1' }), rate: '1 kHz' };
 		const plan: Plan = { ...demo, aims: [...demo.aims.filter(({ timer }) => timer !== 'timer-e' && timer !== 'timer-b'), lead] };
 		const moved = linkStep(plan, 'timer-e', 'timer-h', '1/4');
 		const after = moved.kind === 'step' ? applyStep(plan, moved.step) : plan;
-		const follower = after.aims.find(({ id }) => id === 'heater-b') as FollowerAim;
+		const follower = after.aims.find(({ id }) => id === 'heater-b') as AimOf<'follower'>;
 		expect([follower.leader, follower.lag]).toEqual(['p', '1/4']);
 		expect(checkPlan(derivePlan(after)).filter(({ aim }) => aim === 'heater-b')).toEqual([]);
 		const added = linkStep(plan, 'timer-d', 'timer-b', '1/2');

@@ -1,22 +1,17 @@
-import { routesTo, type PartProfile, type TimerProfile } from '../../../core/part/index.js';
+import { type Aim, type AimDerivation, aimKind, freshAim, kindOf } from '../../../core/aims/index.js';
 import {
-	canDo,
-	derivePlan,
-	freshJob,
-	insertStep,
-	placedOn,
-	setStep,
-	useKind,
-	type Aim,
-	type FollowerAim,
-	type JobDerivation,
 	type Plan,
 	type PlanDerivation,
-	type PlanScore,
-	type ScoreStave,
-	type Step
+	type Step,
+	derivePlan,
+	insertStep,
+	leaderOf,
+	placedOn,
+	setStep
 } from '../../../core/plan/index.js';
+import type { PlanScore, ScoreStave } from '../../../core/predict/index.js';
 import type { Rational } from '../../../core/exact/index.js';
+import { routesTo, type PartProfile, type TimerProfile } from '../../../core/part/index.js';
 
 /** One timer's stave: its counter over the score's time, as the simulator counts it. */
 export interface Stave extends Omit<ScoreStave, 'timer'> {
@@ -27,7 +22,9 @@ export interface Stave extends Omit<ScoreStave, 'timer'> {
 
 /** A trigger's way from one stave to another. */
 export interface Arrow {
-	follower: FollowerAim;
+	follower: Aim;
+	/** What the trigger does. */
+	action: string;
 	from: string;
 	to: string;
 	source: string;
@@ -36,7 +33,7 @@ export interface Arrow {
 	acts: number | undefined;
 	/** Value of the leader's counter at the event. */
 	value: number | undefined;
-	figures: JobDerivation['figures'];
+	figures: AimDerivation['figures'];
 }
 
 export interface Score extends Omit<PlanScore, 'staves'> {
@@ -45,10 +42,8 @@ export interface Score extends Omit<PlanScore, 'staves'> {
 }
 
 /** Lays a simulated score out: staves with their aims, leaders above those that follow them, and the arrows between them. */
-export function layScore({ plan, jobs }: PlanDerivation, { staves: counted, ...score }: PlanScore): Score {
-	const followers = jobs.filter(
-		(job): job is JobDerivation & { aim: FollowerAim } => job.aim.kind === 'follower' && job.route !== undefined
-	);
+export function layScore({ plan, aims }: PlanDerivation, { staves: counted, ...score }: PlanScore): Score {
+	const followers = aims.filter(({ route }) => route !== undefined);
 	const staves = counted.flatMap((stave): Stave[] => {
 		const timer = plan.part.timers.find(({ id }) => id === stave.timer);
 		return timer ? [{ ...stave, timer, aims: plan.aims.filter((aim) => aim.timer === timer.id) }] : [];
@@ -58,18 +53,18 @@ export function layScore({ plan, jobs }: PlanDerivation, { staves: counted, ...s
 		if (seen.has(id)) return 0;
 		seen.add(id);
 		const job = followers.find(({ aim }) => aim.timer === id);
-		const leader = job && plan.aims.find((aim) => aim.id === job.aim.leader);
+		const leader = job && plan.aims.find((aim) => aim.id === job.route!.leader);
 		return leader ? 1 + depth(leader.timer, seen) : 0;
 	};
-	const linked = new Set(followers.flatMap(({ aim }) => [aim.timer, plan.aims.find(({ id }) => id === aim.leader)?.timer]));
+	const linked = new Set(followers.flatMap(({ aim, route }) => [aim.timer, plan.aims.find(({ id }) => id === route!.leader)?.timer]));
 	staves.sort((a, b) => Number(linked.has(b.timer.id)) - Number(linked.has(a.timer.id)) || depth(a.timer.id) - depth(b.timer.id));
 	const timers = staves.map(({ timer }) => timer.id);
 	const arrows = followers.map((job) => arrowOf(job, plan, timers)).filter((arrow) => arrow !== undefined);
 	return { ...score, staves, arrows };
 }
 
-function arrowOf(job: JobDerivation & { aim: FollowerAim }, plan: Plan, timers: readonly string[]): Arrow | undefined {
-	const leader = plan.aims.find(({ id }) => id === job.aim.leader);
+function arrowOf(job: AimDerivation, plan: Plan, timers: readonly string[]): Arrow | undefined {
+	const leader = plan.aims.find(({ id }) => id === job.route?.leader);
 	if (!leader || !timers.includes(leader.timer) || !job.route) return undefined;
 	const figure = (name: string): Rational | undefined => job.figures.find((one) => one.name === name)?.value;
 	const lag = figure('lag');
@@ -77,22 +72,33 @@ function arrowOf(job: JobDerivation & { aim: FollowerAim }, plan: Plan, timers: 
 	const acts = lag?.toNumber();
 	const at = lag && latency ? lag.sub(latency).toNumber() : undefined;
 	const value = job.strip.find(({ name }) => name === 'lead')?.value;
-	return { follower: job.aim, from: leader.timer, to: job.aim.timer, source: job.route.source, at, acts, value, figures: job.figures };
+	const follower = plan.aims.find(({ id }) => id === job.aim.id)!;
+	return {
+		follower,
+		action: job.route.action,
+		from: leader.timer,
+		to: job.aim.timer,
+		source: job.route.source,
+		at,
+		acts,
+		value,
+		figures: job.figures
+	};
 }
 
 /** The same followers with every third and sixth taken as a rounded percent: what that costs, in degrees, by follower. */
 export function naiveLags(plan: Plan): Map<string, { typed: string; degrees: Rational }> {
 	const rounded = new Map<string, string>();
 	const aims = plan.aims.map((aim): Aim => {
-		const share = aim.kind === 'follower' ? /^\s*(\d+)\s*\/\s*(3|6)\s*$/.exec(aim.lag) : null;
-		if (!share || aim.kind !== 'follower') return aim;
+		const share = 'lag' in aim && leaderOf(aim) !== undefined ? /^\s*(\d+)\s*\/\s*(3|6)\s*$/.exec(aim.lag) : null;
+		if (!share) return aim;
 		const lag = `${Math.floor((100 * Number(share[1])) / Number(share[2]))} %`;
 		rounded.set(aim.id, lag);
-		return { ...aim, lag };
+		return { ...aim, lag } as Aim;
 	});
 	const found = new Map<string, { typed: string; degrees: Rational }>();
 	if (rounded.size === 0) return found;
-	for (const { aim, figures } of derivePlan({ ...plan, aims }).jobs) {
+	for (const { aim, figures } of derivePlan({ ...plan, aims }).aims) {
 		const degrees = figures.find(({ name }) => name === 'lag-degrees')?.value;
 		const typed = rounded.get(aim.id);
 		if (typed !== undefined && degrees) found.set(aim.id, { typed, degrees });
@@ -122,25 +128,20 @@ export function linkStep(plan: Plan, from: string, to: string, lag: string): Lin
 		const names = (ids: readonly string[]) => part.timers.filter(({ id }) => ids.includes(id)).map(({ name }) => name);
 		const reaches = part.timers.filter(({ id }) => wiresBetween(part, from, id).length > 0).map(({ id }) => id);
 		const reached = part.timers.filter(({ id }) => wiresBetween(part, id, to).length > 0).map(({ id }) => id);
-		const able = reaches.filter((id) =>
-			canDo(
-				'follower',
-				part.timers.find((timer) => timer.id === id)!
-			)
-		);
+		const able = reaches.filter((id) => aimKind('follower').serves(part.timers.find((timer) => timer.id === id)!));
 		const free = able.find((id) => !plan.aims.some(({ timer }) => timer === id)) ?? able[0];
 		return { kind: 'no-wire', reaches: names(reaches), reached: names(reached), ...(free !== undefined && { nearest: free }) };
 	}
-	const leader = plan.aims.find((aim) => aim.timer === from && useKind(aim) === 'period');
+	const leader = plan.aims.find((aim) => aim.timer === from && kindOf(aim).timerUse(aim) === 'period');
 	if (!leader) return { kind: 'no-leader' };
-	const index = plan.aims.findIndex((aim) => aim.timer === to && aim.kind === 'follower');
+	const index = plan.aims.findIndex((aim) => aim.timer === to && leaderOf(aim) !== undefined);
 	const known = plan.aims.at(index);
-	if (index >= 0 && known?.kind === 'follower') {
-		const next: FollowerAim = { ...known, leader: leader.id, lag, source: 'auto', input: 'auto' };
+	if (index >= 0 && known) {
+		const next = { ...known, leader: leader.id, lag, source: 'auto', input: 'auto' };
 		return { kind: 'step', step: setStep(plan, ['aims', index], next, `let ${known.name} follow ${leader.name}`), aim: known.id };
 	}
 	const timer = part.timers.find(({ id }) => id === to)!;
-	const fresh = freshJob('follower', crypto.randomUUID(), `follower ${plan.aims.length + 1}`, to, {
+	const fresh = freshAim('follower', crypto.randomUUID(), `follower ${plan.aims.length + 1}`, to, {
 		leader: leader.id,
 		lag,
 		...('duty' in leader && { duty: leader.duty })

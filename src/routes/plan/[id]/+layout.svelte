@@ -1,5 +1,5 @@
 <script lang="ts">
-	import OpenPlan from '$lib/components/OpenPlan.svelte';
+	import OpenPlan from '$lib/features/frame/OpenPlan.svelte';
 	import type { LayoutProps } from './$types';
 
 	let { data, children }: LayoutProps = $props();

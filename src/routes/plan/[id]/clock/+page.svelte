@@ -1,8 +1,8 @@
 <script lang="ts">
+	import { nodeName } from '$lib/text';
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
 	import { openPlan } from '$lib/session/context';
-	import { nodeName } from '$lib/features/clock/ladder';
 	import InTurn from '$lib/components/InTurn.svelte';
 	import Ladder from '$lib/features/clock/Ladder.svelte';
 	import NodePanel from '$lib/features/clock/NodePanel.svelte';

@@ -1,10 +1,10 @@
 <script lang="ts">
-	import type { DividedAim, JobDerivation } from '../../../../../core/plan/index.js';
-	import type { PlanSession } from '../../../../session/session.svelte.js';
+	import type { AimOf } from '../../../../../core/aims/index.js';
+	import type { EditorProps } from '../view.js';
 	import { problemText } from '../../../../text/index.js';
 	import TypedField from '../../../../components/TypedField.svelte';
 
-	let { session, aim, fields }: { session: PlanSession; aim: DividedAim; fields: JobDerivation['fields'] } = $props();
+	let { session, aim, fields }: EditorProps<AimOf<'divided'>> = $props();
 
 	const index = $derived(session.plan.aims.findIndex(({ id }) => id === aim.id));
 	const MOST = 64;

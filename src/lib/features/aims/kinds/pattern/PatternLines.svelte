@@ -1,12 +1,12 @@
 <script lang="ts">
-	import type { JobDerivation, PatternAim } from '../../../../../core/plan/index.js';
+	import type { AimOf } from '../../../../../core/aims/index.js';
 	import { joinSteps, setStep } from '../../../../../core/plan/index.js';
-	import type { PlanSession } from '../../../../session/session.svelte.js';
+	import type { EditorProps } from '../view.js';
 	import { problemText } from '../../../../text/index.js';
 	import TypedField from '../../../../components/TypedField.svelte';
 	import Hatch from '../../../../components/Hatch.svelte';
 
-	let { session, aim, fields }: { session: PlanSession; aim: PatternAim; fields: JobDerivation['fields'] } = $props();
+	let { session, aim, fields }: EditorProps<AimOf<'pattern'>> = $props();
 
 	const [CELL, HIGH, LOW, HEIGHT] = [18, 5, 21, 26];
 	const MOST_LINES = 32;

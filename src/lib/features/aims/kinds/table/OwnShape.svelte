@@ -1,8 +1,8 @@
 <script lang="ts">
-	import type { TableAim } from '../../../../../core/plan/index.js';
-	import type { PlanSession } from '../../../../session/session.svelte.js';
+	import type { AimOf } from '../../../../../core/aims/index.js';
+	import type { EditorProps } from '../view.js';
 
-	let { session, aim }: { session: PlanSession; aim: TableAim } = $props();
+	let { session, aim }: EditorProps<AimOf<'table'>> = $props();
 
 	const index = $derived(session.plan.aims.findIndex(({ id }) => id === aim.id));
 	let fresh = true;

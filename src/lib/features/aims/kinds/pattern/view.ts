@@ -1,0 +1,34 @@
+import type { AimOf } from '../../../../../core/aims/index.js';
+import { choice, cyclesWord, field, NAME } from '../../../../components/tokens.js';
+import { timerChoice } from '../choices.js';
+import type { AimView } from '../view.js';
+import PatternLines from './PatternLines.svelte';
+import { words } from './words.js';
+
+export const patternView: AimView<AimOf<'pattern'>> = {
+	...words,
+	wish: ({ lines, rate }) => `${lines.length} lines at ${rate}`,
+	editor: PatternLines,
+	sentence(aim, plan) {
+		return [
+			'Send the words of',
+			NAME,
+			'at',
+			field('rate', 'Words a second'),
+			'±',
+			field('tolerance', 'Tolerance'),
+			', paced by',
+			timerChoice(aim, plan),
+			', each',
+			field('least', 'Least lag in core cycles', 2),
+			'to',
+			field('most', 'Greatest lag in core cycles', 2),
+			`${cyclesWord(aim.most)} after its update,`,
+			choice('loop', 'At the end', aim.loop, [
+				['yes', 'again and again'],
+				['no', 'once']
+			]),
+			'.'
+		];
+	}
+};

@@ -1,0 +1,47 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import { findingKeys } from './keys.js';
+	import type { PlanSession } from '../../session/session.svelte.js';
+	import { findingPlace, findingText } from '../../text/index.js';
+	import FindingSteps from './FindingSteps.svelte';
+
+	let { session }: { session: PlanSession } = $props();
+
+	const findings = $derived(session.findings);
+	const faults = $derived(findings.filter((f) => f.severity === 'fault').length);
+	const warnings = $derived(findings.length - faults);
+	const at = $derived(Math.min(session.findingAt, findings.length - 1));
+	const shown = $derived(findings[Math.max(at, 0)]);
+
+	function step(by: 1 | -1) {
+		if (findings.length === 0) return;
+		session.findingAt = at < 0 ? 0 : (at + by + findings.length) % findings.length;
+		const finding = findings[session.findingAt];
+		const filter = finding.code === 'field' && ['resistance', 'capacitance', 'inductance'].includes(finding.field);
+		if (filter) void goto(`/plan/${session.id}/bench#aim-${finding.aim}`);
+		else if (finding.aim !== undefined) void goto(`/plan/${session.id}/aims#${finding.aim}`);
+		else if (finding.change) void goto(`/plan/${session.id}/bench#writes-${finding.change.timer}`);
+		else if (finding.node !== undefined) void goto(`/plan/${session.id}/clock#${finding.node}`);
+	}
+</script>
+
+<svelte:window
+	onkeydown={(event) => {
+		const by = findingKeys(event);
+		if (by) step(by);
+	}}
+/>
+
+<div class="flex min-w-0 flex-1 items-center gap-2" data-testid="findings-line">
+	<FindingSteps none={findings.length === 0} onStep={step} />
+	<span class={['shrink-0', faults > 0 && 'font-bold text-fault']}>{faults} {faults === 1 ? 'fault' : 'faults'}</span>
+	<span class={['shrink-0', warnings > 0 && 'font-bold text-warn']}>{warnings} {warnings === 1 ? 'warning' : 'warnings'}</span>
+	{#if shown}
+		<span class="shrink-0 text-soft">{Math.max(at, 0) + 1} of {findings.length}</span>
+		<span class="min-w-0 truncate" title={findingText(shown)}>
+			<b class={shown.severity === 'fault' ? 'text-fault' : 'text-warn'}>{findingPlace(shown, session.plan)}</b>: {findingText(shown)}
+		</span>
+	{:else}
+		<span class="text-soft">{session.plan.aims.length === 0 ? 'Nothing is planned yet.' : 'Every aim is met.'}</span>
+	{/if}
+</div>

@@ -1,0 +1,84 @@
+<script lang="ts">
+	import type { Snippet } from 'svelte';
+	import { notices } from '../../session/notices.svelte.js';
+	import { theme } from '../../session/theme.svelte.js';
+	import Glyph from '../../components/Glyph.svelte';
+
+	type Station = 'plans' | 'clock' | 'aims' | 'relay' | 'bench' | 'parts';
+
+	interface Props {
+		/** The station in view. */
+		station: Station;
+		/** The open plan's id, when there is one. */
+		planId?: string;
+		top: Snippet;
+		foot: Snippet;
+		children: Snippet;
+	}
+	let { station, planId, top, foot, children }: Props = $props();
+
+	const stations: { id: Station; name: string; href: string }[] = $derived([
+		{ id: 'plans', name: 'Plans', href: '/plans' },
+		...(planId
+			? [
+					{ id: 'clock' as const, name: 'Clock', href: `/plan/${planId}/clock` },
+					{ id: 'aims' as const, name: 'Aims', href: `/plan/${planId}/aims` },
+					{ id: 'relay' as const, name: 'Relay', href: `/plan/${planId}/relay` },
+					{ id: 'bench' as const, name: 'Bench', href: `/plan/${planId}/bench` }
+				]
+			: []),
+		{ id: 'parts', name: 'Parts', href: planId ? `/parts?plan=${planId}` : '/parts' }
+	]);
+</script>
+
+<div class="grid h-dvh grid-cols-[4.6rem_minmax(0,1fr)] grid-rows-[2.9rem_minmax(0,1fr)_2rem]">
+	<nav aria-label="Stations" class="row-span-3 flex flex-col items-stretch border-r bg-well py-2">
+		<div class="mb-3 flex justify-center text-accent" title="Nolvet"><Glyph name="mark" size={30} /></div>
+		{#each stations as { id, name, href } (id)}
+			<a
+				{href}
+				aria-current={station === id ? 'page' : undefined}
+				class={[
+					'relative flex flex-col items-center gap-0.5 px-1 py-2 text-xs',
+					station === id ? 'bg-paper font-bold text-accent' : 'text-soft hover:text-accent'
+				]}
+			>
+				{#if station === id}<span class="absolute inset-y-1 left-0 w-1 rounded-r bg-accent"></span>{/if}
+				<Glyph name={id} size={24} />
+				{name}
+			</a>
+		{/each}
+		<button
+			type="button"
+			class="mt-auto flex flex-col items-center gap-0.5 py-2 text-xs text-soft hover:text-accent"
+			onclick={() => theme.set(!theme.dark)}
+		>
+			<Glyph name="theme" size={20} />
+			{theme.dark ? 'Light' : 'Dark'}
+		</button>
+	</nav>
+	<header class="flex min-w-0 items-center gap-3 border-b bg-card px-3">{@render top()}</header>
+	<main class="min-h-0 min-w-0 overflow-hidden">{@render children()}</main>
+	<footer class="flex min-w-0 items-center border-t bg-card px-3 text-[13px]">{@render foot()}</footer>
+</div>
+
+<div class="fixed right-4 bottom-11 z-50 flex w-96 flex-col gap-2" role="status" aria-live="polite">
+	{#each notices.list as notice (notice.id)}
+		<div class={['flex items-start gap-3 rounded-sm border bg-card px-3 py-2 shadow-md', notice.fault ? 'border-fault' : 'border-accent']}>
+			<span class="min-w-0 flex-1 break-words">{notice.text}</span>
+			{#if notice.action}
+				{@const { label, run } = notice.action}
+				<button
+					type="button"
+					class="font-bold text-accent underline"
+					onclick={() => {
+						run();
+						notices.close(notice.id);
+					}}>{label}</button
+				>
+			{/if}
+			<button type="button" class="text-soft hover:text-ink" aria-label="Close this word" onclick={() => notices.close(notice.id)}>×</button
+			>
+		</div>
+	{/each}
+</div>

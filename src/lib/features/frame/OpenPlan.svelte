@@ -1,0 +1,71 @@
+<script lang="ts">
+	import { onMount, untrack, type Snippet } from 'svelte';
+	import { beforeNavigate } from '$app/navigation';
+	import { page } from '$app/state';
+	import { undoKeys } from './keys.js';
+	import { provideOpenPlan } from '../../session/context.js';
+	import { RecordingShelf, type Recording } from '../../session/recordings.svelte.js';
+	import type { LoadedPlan } from '../../../core/plan/index.js';
+	import { Foresight } from '../../session/glitchWatch.js';
+	import { PlanSession } from '../../session/session.svelte.js';
+	import InTurn from '../../components/InTurn.svelte';
+	import FindingsLine from './FindingsLine.svelte';
+	import Frame from './Frame.svelte';
+	import PlanBar from './PlanBar.svelte';
+
+	interface Props {
+		loaded: LoadedPlan;
+		recordings: Recording[];
+		children: Snippet;
+	}
+	let { loaded, recordings, children }: Props = $props();
+
+	// The open plan lives as long as this component, which is made anew for another plan.
+	const session = untrack(() => new PlanSession(loaded));
+	const shelf = untrack(() => new RecordingShelf(loaded.id, recordings));
+	provideOpenPlan({ session, recordings: shelf });
+
+	let ready = $state(false);
+	onMount(async () => {
+		await session.prepare();
+		ready = true;
+	});
+
+	const foresight = new Foresight();
+	$effect(() => {
+		void session.plan;
+		untrack(() => foresight.ask(session));
+	});
+
+	const station = $derived((['clock', 'relay', 'bench'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims');
+
+	onMount(() => {
+		const look = () => {
+			if (document.visibilityState === 'visible') session.lookForNewer().catch(() => undefined);
+			else void session.flush();
+		};
+		document.addEventListener('visibilitychange', look);
+		window.addEventListener('focus', look);
+		return () => {
+			document.removeEventListener('visibilitychange', look);
+			window.removeEventListener('focus', look);
+			void session.flush();
+		};
+	});
+	beforeNavigate(() => void session.flush());
+</script>
+
+<svelte:head><title>{session.plan.name} · Nolvet</title></svelte:head>
+<svelte:window
+	onkeydown={(event) => undoKeys(event, session)}
+	onbeforeunload={(event) => {
+		if (session.losable) event.preventDefault();
+	}}
+	onpagehide={() => void session.flush()}
+/>
+
+<Frame {station} planId={session.id}>
+	{#snippet top()}<PlanBar {session} />{/snippet}
+	{#snippet foot()}{#if ready}<FindingsLine {session} />{/if}{/snippet}
+	{#if ready}<InTurn>{@render children()}</InTurn>{/if}
+</Frame>

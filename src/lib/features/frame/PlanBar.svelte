@@ -1,0 +1,82 @@
+<script lang="ts">
+	import { goto } from '$app/navigation';
+	import { notices } from '../../session/notices.svelte.js';
+	import type { PlanSession } from '../../session/session.svelte.js';
+	import CommandBox from './CommandBox.svelte';
+	import PartChoice from './PartChoice.svelte';
+	import UndoButtons from '../../components/UndoButtons.svelte';
+
+	let { session }: { session: PlanSession } = $props();
+
+	const saved = $derived.by(() => {
+		switch (session.save.kind) {
+			case 'saved':
+				return { text: 'saved', tone: 'text-soft' };
+			case 'saving':
+				return { text: 'saving …', tone: 'text-soft' };
+			case 'failed':
+				return { text: `not saved: ${session.save.message}. Your edits are kept, trying again`, tone: 'text-fault font-bold' };
+			case 'stale':
+				return { text: 'not saved', tone: 'text-fault font-bold' };
+		}
+	});
+	let fresh = true;
+	let choosing = $state(false);
+
+	async function keepCopy() {
+		try {
+			const id = await session.keepAsCopy();
+			notices.say('Your edits are kept as a plan of their own.');
+			await goto(`/plan/${id}/aims`);
+		} catch (error) {
+			notices.fault(`The copy could not be made: ${error instanceof Error ? error.message : String(error)}. Nothing is lost; try again.`);
+		}
+	}
+
+	async function takeNewer() {
+		try {
+			await session.takeNewer();
+		} catch (error) {
+			notices.fault(`The newer one could not be fetched: ${error instanceof Error ? error.message : String(error)}.`);
+		}
+	}
+</script>
+
+<input
+	class="min-w-24 shrink truncate rounded-xs border border-transparent bg-transparent px-1 py-0.5 font-serif text-[17px] font-semibold hover:border-rule focus:border-accent focus:ring-0"
+	style:width="calc({Math.max(10, session.plan.name.length)}ch * 0.95 + 1.2rem)"
+	aria-label="Name of the plan"
+	maxlength="120"
+	value={session.plan.name}
+	onfocus={() => (fresh = true)}
+	oninput={(event) => {
+		session.set(['name'], event.currentTarget.value, 'rename the plan', !fresh);
+		fresh = false;
+	}}
+/>
+<button
+	type="button"
+	class="shrink-0 whitespace-nowrap text-soft underline decoration-dotted underline-offset-2 hover:text-accent"
+	title="The plan’s own snapshot of its part: compare it with the shelf, or take another"
+	onclick={() => (choosing = true)}>{session.plan.part.name}</button
+>
+{#if choosing}<PartChoice {session} onClose={() => (choosing = false)} />{/if}
+{#if session.save.kind === 'stale'}
+	<div role="alert" class="flex min-w-0 items-center gap-2 rounded-xs bg-warn-wash px-2 py-1 text-[13px] text-ink">
+		<span>This plan was saved elsewhere (revision {session.save.revision}) while you edited revision {session.revision}.</span>
+		<button type="button" class="btn" onclick={takeNewer}>Take the newer</button>
+		<button type="button" class="btn" onclick={keepCopy}>Keep mine as a copy</button>
+	</div>
+{:else}
+	<span class="shrink-0 num text-xs text-soft" title="Every saved edit makes a revision">rev {session.revision}</span>
+	<span class={['min-w-0 truncate text-xs', saved.tone]} role="status" data-testid="save-state">{saved.text}</span>
+{/if}
+<div class="ml-auto flex shrink-0 items-center gap-1.5">
+	<UndoButtons
+		undo={session.history.undo.at(-1)?.label}
+		redo={session.history.redo.at(-1)?.label}
+		onUndo={() => session.undo()}
+		onRedo={() => session.redo()}
+	/>
+	<CommandBox {session} />
+</div>

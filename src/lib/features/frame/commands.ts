@@ -1,0 +1,37 @@
+import { exportPlan } from '../../components/export.js';
+import { addAim } from '../../session/edits.js';
+import { theme } from '../../session/theme.svelte.js';
+import type { PlanSession } from '../../session/session.svelte.js';
+
+export interface Command {
+	name: string;
+	keys?: string;
+	run: () => void;
+}
+
+/** What can be done from anywhere in an open plan. `goto` leads to an address. */
+export function commandsOf(session: PlanSession, goto: (to: string) => unknown): Command[] {
+	const base = `/plan/${session.id}`;
+	return [
+		{ name: 'Undo', keys: 'Ctrl+Z', run: () => void session.undo() },
+		{ name: 'Redo', keys: 'Ctrl+Shift+Z', run: () => void session.redo() },
+		{ name: 'New aim', run: () => void goto(`${base}/aims#${addAim(session)}`) },
+		{ name: 'Go to Plans', run: () => void goto('/plans') },
+		{ name: 'Go to Clock', run: () => void goto(`${base}/clock`) },
+		{ name: 'Ask for clock rates', run: () => void goto(`${base}/clock#rates`) },
+		{ name: 'Go to Aims', run: () => void goto(`${base}/aims`) },
+		{ name: 'Go to the board of aims', run: () => void goto(`${base}/board`) },
+		{ name: 'Go to Relay', run: () => void goto(`${base}/relay`) },
+		{ name: 'Go to Bench', run: () => void goto(`${base}/bench`) },
+		{ name: 'Go to Parts', run: () => void goto(`/parts?plan=${session.id}`) },
+		{ name: 'Save the plan as a file', run: () => exportPlan(session.plan) },
+		{ name: theme.dark ? 'Light paper' : 'Dark paper', run: () => theme.set(!theme.dark) },
+		...session.plan.aims.map((aim) => ({ name: `Aim: ${aim.name || 'unnamed'}`, run: () => void goto(`${base}/aims#${aim.id}`) }))
+	];
+}
+
+/** Commands that have every word typed, in their order. */
+export function matching(commands: Command[], text: string): Command[] {
+	const words = text.toLowerCase().split(/\s+/).filter(Boolean);
+	return commands.filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)));
+}
