@@ -99,20 +99,23 @@ export function stepSystem(system: SimSystem, until: number): Stepped {
 				due = true;
 			}
 		}
-		const resets = acts && (action === 'reset' || action === 'restart');
-		if (resets) {
+		const own = timer.start !== 'trigger' && t === Math.ceil(timer.start / timer.kernel) * timer.kernel;
+		const starts = !wasRunning && (own || (acts && action === 'start'));
+		if (acts && (action === 'reset' || action === 'restart')) {
+			// With a start in the same cycle it is a restart, and its events come once.
 			update(state, t);
 			immediate(state, t);
 			state.phase = 0;
-			if (action === 'restart' && !state.running) launch(state, t);
+			if (!state.running && (starts || action === 'restart')) launch(state, t);
 			hold(state, t);
-		} else if (due && !blocked(state)) move(state, t);
-		else immediate(state, t);
-		const own = timer.start !== 'trigger' && t === Math.ceil(timer.start / timer.kernel) * timer.kernel;
-		if ((own || (acts && action === 'start')) && !wasRunning && !state.running) {
-			state.phase = 0;
-			launch(state, t);
-			hold(state, t);
+		} else {
+			if (due && !blocked(state)) move(state, t);
+			else immediate(state, t);
+			if (starts && !state.running) {
+				state.phase = 0;
+				launch(state, t);
+				hold(state, t);
+			}
 		}
 		levels(state);
 		if (acts && action === 'capture') state.captures.push([t, state.n]);

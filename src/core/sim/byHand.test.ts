@@ -48,6 +48,21 @@ describe('by hand', () => {
 	test('only every third period updates with a repeat count of 2 (4)', () => {
 		expect(run({ timers: [timer('t', { repeat: 2 })] }, 100).recorder.updates[0]).toEqual([30, 60, 90]);
 	});
+	test('a start and a reset at one cycle are one restart: what falls on it is raised once (5)', () => {
+		const lead = timer('lead', { start: 4, reload: 19 });
+		const toggles = plainChannel('a', 3, {
+			output: { model: 'action', edge: 'enter', initial: 0, zero: 'toggle', top: 'none', matchUp: 'none', matchDown: 'none' }
+		});
+		const next = timer('next', {
+			start: 4,
+			trigger: { from: { timer: 'lead', event: 'start' }, action: 'reset', latency: 0 },
+			channels: [toggles]
+		});
+		const { edges, recorder } = run({ timers: [lead, next] }, 30);
+		// Up at the restart, down at each wrap after ten ticks, and so on; the reset is an update.
+		expect(edges('next.a')).toEqual([4, 14, 24]);
+		expect(recorder.updates[1]).toEqual([4, 14, 24]);
+	});
 	test('a follower started by a match at 7 with a latency of 1 counts from cycle 8 on (7)', () => {
 		const lead = timer('lead', { reload: 19, channels: [channel('a', 7)] });
 		const next = timer('next', {

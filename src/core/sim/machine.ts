@@ -135,12 +135,15 @@ export class Machine {
 			this.phase = 0;
 			due = true;
 		}
-		if (flags & (RESET | RESTART)) this.reset(time, (flags & RESTART) !== 0);
-		else if (due && this.running && !this.blocked()) this.step(time);
-		else if (this.immediate.length > 0) this.takeImmediate(time);
-		const begins = time === this.startAt || (flags & START) !== 0;
+		const begins = !wasRunning && (time === this.startAt || (flags & START) !== 0);
 		if (time >= this.startAt) this.everBegun = true;
-		if (begins && !wasRunning && !this.running) this.start(time);
+		// A start and a reset at one cycle are one restart: its events are raised once (timers.md 5).
+		if (flags & (RESET | RESTART)) this.reset(time, begins || (flags & RESTART) !== 0);
+		else {
+			if (due && this.running && !this.blocked()) this.step(time);
+			else if (this.immediate.length > 0) this.takeImmediate(time);
+			if (begins && !this.running) this.start(time);
+		}
 		this.outputs.follow(this.n, this.up, this.registers, time);
 		if (flags & CAPTURE) this.host.captured(this.index, time, this.n);
 		this.schedule();
