@@ -18,6 +18,7 @@ export type {
 	ReachBy,
 	Run,
 	StripLink,
+	TableCell,
 	TimerUse,
 	Tradeoff,
 	Unit

@@ -1,5 +1,5 @@
 import type { Rational } from '../exact/index.js';
-import type { LimitFinding } from '../part/index.js';
+import type { ClockTreeError, LimitFinding } from '../part/index.js';
 import { kindOf, type Aim, type AimDerivation, type AimTrouble, type FieldProblem } from '../aims/index.js';
 import { channelsOf, type PinTrouble, type PinUse, type Plan, type PlanClocks, type PlanDerivation } from '../plan/index.js';
 import { deriveChanges, type ChangeProblem } from '../predict/index.js';
@@ -11,7 +11,7 @@ type ChangeTrouble = Without<ChangeProblem>;
 /** What the checks found, as data; the wording is elsewhere. `aim`, `node` and `change` say where. */
 export type Finding = { severity: 'fault' | 'warning'; aim?: string; node?: string; change?: { timer: string; row?: string } } & (
 	| { code: 'field'; field: string; problem: FieldProblem }
-	| { code: 'clock-broken'; detail: string }
+	| { code: 'clock-broken'; why: ClockTreeError['code']; details: ClockTreeError['details'] }
 	| { code: 'clock-setting'; value: string }
 	| { code: 'clock-limit'; limit: 'min' | 'max'; hz: Rational; bound: Rational; why: string }
 	| { code: 'channel-shared'; timer: string; channel: string; other: string }
@@ -90,7 +90,14 @@ function push(found: Map<string, Finding[]>, aim: string, finding: Finding): voi
 
 function clockFindings(plan: Plan, clocks: PlanClocks, aims: readonly AimDerivation[]): Finding[] {
 	const found: Finding[] = [];
-	if (clocks.broken) found.push({ code: 'clock-broken', severity: 'fault', node: clocks.broken.node, detail: clocks.broken.message });
+	if (clocks.broken)
+		found.push({
+			code: 'clock-broken',
+			severity: 'fault',
+			node: clocks.broken.node,
+			why: clocks.broken.code,
+			details: clocks.broken.details
+		});
 	for (const { node, problem } of clocks.unreadable) found.push({ code: 'field', severity: 'fault', node, field: 'setting', problem });
 	for (const { node, value } of clocks.refused) found.push({ code: 'clock-setting', severity: 'fault', node, value });
 	for (const limit of clocks.limits) found.push(limitFinding(limit, plan, aims));

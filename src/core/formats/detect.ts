@@ -18,8 +18,7 @@ export class AnyReader implements RecordingReader {
 	}
 
 	end(): ParsedRecording {
-		if (!this.reader)
-			throw new FormatError('empty', 0, 0, 'the file is empty', 'a value change dump or rows of a time and levels are wanted');
+		if (!this.reader) throw new FormatError('empty', 0, 0);
 		const recording = this.reader.end();
 		nameApart(recording.lines);
 		return recording;
@@ -27,14 +26,7 @@ export class AnyReader implements RecordingReader {
 
 	private readerFor(first: Uint8Array): RecordingReader {
 		const nul = first.subarray(0, 4096).indexOf(0);
-		if (nul >= 0)
-			throw new FormatError(
-				'binary',
-				0,
-				nul,
-				'a zero byte: this is no text file',
-				'value change dumps and rows of a time and levels are read'
-			);
+		if (nul >= 0) throw new FormatError('binary', 0, nul);
 		const visible = first.find((byte) => byte > 32);
 		return visible === 0x24 ? new VcdReader(this.sink) : new CsvReader(this.sink);
 	}

@@ -64,7 +64,10 @@ export interface RecordingReader {
 /** Takes a line's chunk as it fills, so that a large file never stands in memory. */
 export type ChunkSink = (line: number, chunk: EdgeChunk) => void;
 
-/** A file that cannot be read: where, what was found, and what would be accepted. */
+/** What a code of FormatError is about: words of the file and numbers, by name. */
+export type FormatDetails = Readonly<Record<string, string | number>>;
+
+/** A file that cannot be read: what is wrong as a code, and where. */
 export class FormatError extends Error {
 	constructor(
 		readonly code: string,
@@ -72,10 +75,9 @@ export class FormatError extends Error {
 		readonly line: number,
 		/** Absolute offset of the byte. */
 		readonly byte: number,
-		readonly found: string,
-		readonly accepted: string
+		readonly details: FormatDetails = {}
 	) {
-		super(`line ${line}, byte ${byte}: ${found}; ${accepted}`);
+		super(`${code} at line ${line}, byte ${byte} ${JSON.stringify(details)}`);
 	}
 }
 

@@ -1,4 +1,5 @@
 import { Rational, type Hertz, type Ppm } from '../exact/index.js';
+import type { FindingDetails } from './finding.js';
 import { feedersFirst } from './order.js';
 
 /**
@@ -47,9 +48,9 @@ export class ClockTreeError extends Error {
 	constructor(
 		readonly code: 'cycle' | 'missing' | 'duplicate' | 'pick' | 'factor',
 		readonly node: string,
-		detail: string
+		readonly details: FindingDetails = {}
 	) {
-		super(`clock node "${node}": ${detail}`);
+		super(`${code} at clock node "${node}"`);
 	}
 }
 
@@ -63,7 +64,7 @@ export function resolveClock(nodes: readonly SetNode[]): ClockRates {
 	const byId = indexNodes(nodes);
 	const rates = new Map<string, NodeRate>();
 	const order = feedersFirst(nodes, inputsOf, (id) => {
-		throw new ClockTreeError('cycle', id, 'its output comes back to its input');
+		throw new ClockTreeError('cycle', id);
 	});
 	for (const node of order) rates.set(node.id, rateOf(node, byId, rates));
 	const findings = nodes.flatMap((node) => limitsPassed(node, rates.get(node.id)!));
@@ -92,16 +93,15 @@ export function pickedInput(node: SetNode): string | undefined {
 function indexNodes(nodes: readonly SetNode[]): Map<string, SetNode> {
 	const byId = new Map<string, SetNode>();
 	for (const node of nodes) {
-		if (byId.has(node.id)) throw new ClockTreeError('duplicate', node.id, 'the id stands twice');
+		if (byId.has(node.id)) throw new ClockTreeError('duplicate', node.id);
 		byId.set(node.id, node);
 	}
 	for (const node of nodes) {
-		for (const from of inputsOf(node)) if (!byId.has(from)) throw new ClockTreeError('missing', node.id, `input "${from}" does not exist`);
-		if (node.kind === 'select' && !node.from.includes(node.pick))
-			throw new ClockTreeError('pick', node.id, `"${node.pick}" is none of its inputs`);
+		for (const from of inputsOf(node)) if (!byId.has(from)) throw new ClockTreeError('missing', node.id, { input: from });
+		if (node.kind === 'select' && !node.from.includes(node.pick)) throw new ClockTreeError('pick', node.id, { input: node.pick });
 		if (node.kind === 'divide' && !(Number.isSafeInteger(node.by) && node.by > 0))
-			throw new ClockTreeError('factor', node.id, `cannot divide by ${node.by}`);
-		if (node.kind === 'multiply' && node.by.sign <= 0) throw new ClockTreeError('factor', node.id, `cannot multiply by ${node.by}`);
+			throw new ClockTreeError('factor', node.id, { factor: String(node.by) });
+		if (node.kind === 'multiply' && node.by.sign <= 0) throw new ClockTreeError('factor', node.id, { factor: String(node.by) });
 	}
 	return byId;
 }

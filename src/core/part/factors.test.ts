@@ -5,7 +5,6 @@ import {
 	factorAllowed,
 	factorAt,
 	factorCount,
-	factorsText,
 	nearestFactor,
 	pinsOf,
 	profileFindings,
@@ -21,6 +20,7 @@ import {
 	type Multiples,
 	type OutputProfile
 } from './index.js';
+import { factorsText } from '../../lib/text/index.js';
 
 const r = (text: string) => Rational.parse(text);
 const heron = shippedPart('heron-32')!;

@@ -45,14 +45,6 @@ export function stepFactor(by: Multiples, value: Rational, way: 1 | -1): Rationa
 	return beyond.reduce((best, one) => (best.equals(value) || one.compare(best) * way < 0 ? one : best), value);
 }
 
-/** "1 to 16", "2, 4 and 8", "8 to 63 and steps of 1/1024": what a node offers. */
-export function factorsText(by: Multiples): string {
-	if (!Array.isArray(by)) return `${by.from} to ${by.to}${by.fractionBits ? `, and steps of 1/${2 ** by.fractionBits} between` : ''}`;
-	const all = by.map(String);
-	const shown = all.length > 16 ? [...all.slice(0, 12), '…', all[all.length - 1]] : all;
-	return shown.join(', ');
-}
-
 function fractionSteps(by: { fractionBits?: number | undefined }): Rational {
 	return Rational.int(2 ** (by.fractionBits ?? 0));
 }

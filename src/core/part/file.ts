@@ -1,11 +1,11 @@
 import { profileFindings, PROFILE_VERSION, type PartProfile } from './profile.js';
-import type { ProfileFinding } from './crosscheck.js';
+import type { DocumentFinding } from './finding.js';
 import { upgradeProfile } from './upgrade.js';
 
 /** A profile that cannot be used: all its findings at once. */
 export class ProfileError extends Error {
-	constructor(readonly findings: ProfileFinding[]) {
-		super(findings.map(({ path, message }) => `${path.join('.')}: ${message}`).join('; '));
+	constructor(readonly findings: DocumentFinding[]) {
+		super(findings.map(({ path, code }) => `${code} ${path.join('.')}`).join('; '));
 	}
 }
 
@@ -17,11 +17,10 @@ export function readProfile(raw: unknown): PartProfile {
 }
 
 /** All that keeps a profile of any version from being used. */
-export function fileFindings(raw: unknown): ProfileFinding[] {
-	if (raw === null || typeof raw !== 'object' || Array.isArray(raw))
-		return [{ path: [], message: 'a part profile is an object in braces' }];
+export function fileFindings(raw: unknown): DocumentFinding[] {
+	if (raw === null || typeof raw !== 'object' || Array.isArray(raw)) return [{ path: [], code: 'object-wanted' }];
 	const { version } = raw as { version?: unknown };
 	if (typeof version === 'number' && Number.isInteger(version) && version > PROFILE_VERSION)
-		return [{ path: ['version'], message: `version ${version} is newer than the ${PROFILE_VERSION} that is known here` }];
+		return [{ path: ['version'], code: 'version-newer', details: { version, known: PROFILE_VERSION } }];
 	return profileFindings(upgradeProfile(raw));
 }

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { id, links, name } from './words.js';
 
 /** What a pin can be: "TIMER.CHANNEL", "TIMER.CHANNEL.n" for a complementary output, "TIMER.INPUT", or "clock.NODE". */
-const pinFunction = z.string().regex(/^[a-z][a-z0-9-]*\.[a-z][a-z0-9-]*(\.n)?$/, 'a function is wanted, such as "timer-a.ch1"');
+const pinFunction = z.string().regex(/^[a-z][a-z0-9-]*\.[a-z][a-z0-9-]*(\.n)?$/, 'format:function-wanted');
 
 export const pin = z.strictObject({
 	id,

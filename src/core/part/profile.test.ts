@@ -12,10 +12,11 @@ import {
 	timerProfile,
 	type CountingMode
 } from './index.js';
+import { documentText } from '../../lib/text/index.js';
 
 const heron = shippedPart('heron-32')!;
 const places = (change: object) => profileFindings({ ...heron, ...change }).map(({ path }) => path.join('.'));
-const said = (change: object) => profileFindings({ ...heron, ...change }).map(({ path, message }) => `${path.join('.')}: ${message}`);
+const said = (change: object) => profileFindings({ ...heron, ...change }).map((one) => `${one.path.join('.')}: ${documentText(one)}`);
 const node = (more: object) => ({ id: 'n', name: 'N', from: 'core', ...more });
 
 describe('what ships', () => {
@@ -170,10 +171,10 @@ describe('profileFindings', () => {
 describe('a profile file', () => {
 	test('of a newer version is told as such', () => {
 		expect(fileFindings({ ...heron, version: 3, other: 1 })).toEqual([
-			{ path: ['version'], message: 'version 3 is newer than the 2 that is known here' }
+			{ path: ['version'], code: 'version-newer', details: { version: 3, known: 2 } }
 		]);
 	});
-	test.each([null, 5, 'x', []])('%j is none', (raw) => expect(() => readProfile(raw)).toThrow('object in braces'));
+	test.each([null, 5, 'x', []])('%j is none', (raw) => expect(() => readProfile(raw)).toThrow('object-wanted'));
 	test('of 5,000 nodes is read', () => {
 		const chain = Array.from({ length: 5000 }, (_, i) => ({
 			...node({ kind: 'divide', by: [1, 2], reset: 1 }),

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { crossCheck, type ProfileFinding, type Salvaged } from './crosscheck.js';
+import { crossCheck, type Salvaged } from './crosscheck.js';
+import { shapeFindings, type DocumentFinding } from './finding.js';
 import { clockNode } from './node.js';
 import { pin, route } from './pins.js';
 import { timerProfile } from './timer.js';
@@ -27,7 +28,8 @@ export const partShape = z.strictObject({
 });
 
 export const partProfile = partShape.superRefine((part, ctx) => {
-	for (const { path, message } of crossCheck(part)) ctx.addIssue({ code: 'custom', path, message });
+	for (const { path, code, details } of crossCheck(part))
+		ctx.addIssue({ code: 'custom', path, message: code, ...(details && { params: details }) });
 });
 
 export type PartProfile = z.infer<typeof partShape>;
@@ -36,9 +38,9 @@ export type PartProfile = z.infer<typeof partShape>;
  * All that is wrong with a profile of the newest version, at once: what does not fit the shape, and, among the elements
  * that do, what contradicts another. Empty for a valid one. Sorted by place.
  */
-export function profileFindings(raw: unknown): ProfileFinding[] {
+export function profileFindings(raw: unknown): DocumentFinding[] {
 	const shape = partShape.safeParse(raw);
-	const misshapen = shape.success ? [] : shape.error.issues.flatMap(flatten);
+	const misshapen = shape.success ? [] : shape.error.issues.flatMap(shapeFindings);
 	const found = [...misshapen, ...crossCheck(shape.success ? shape.data : salvage(raw))];
 	return found.sort((a, b) => order(a.path, b.path));
 }
@@ -62,19 +64,7 @@ function idOf(value: unknown): string {
 	return typeof found === 'string' ? found : '';
 }
 
-/** A union speaks for the branch that reached deepest: that is the one that was meant. */
-function flatten(issue: z.core.$ZodIssue): ProfileFinding[] {
-	const path = issue.path.map((key) => (typeof key === 'symbol' ? String(key) : key));
-	if (issue.code === 'unrecognized_keys')
-		return issue.keys.map((key) => ({ path: [...path, key], message: 'no such setting is known here' }));
-	if (issue.code !== 'invalid_union') return [{ path, message: issue.message }];
-	const depth = (branch: z.core.$ZodIssue[]) => Math.max(0, ...branch.map((one) => one.path.length));
-	const meant = [...issue.errors].sort((a, b) => depth(b) - depth(a))[0] ?? [];
-	if (depth(meant) === 0) return [{ path, message: 'nothing that is understood here' }];
-	return meant.flatMap(flatten).map((one) => ({ ...one, path: [...path, ...one.path] }));
-}
-
-function order(a: ProfileFinding['path'], b: ProfileFinding['path']): number {
+function order(a: DocumentFinding['path'], b: DocumentFinding['path']): number {
 	for (let i = 0; i < Math.min(a.length, b.length); i++) {
 		if (a[i] === b[i]) continue;
 		return typeof a[i] === 'number' && typeof b[i] === 'number' ? Number(a[i]) - Number(b[i]) : String(a[i]) < String(b[i]) ? -1 : 1;

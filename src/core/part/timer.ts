@@ -93,12 +93,7 @@ const input = z.strictObject({
 	filters
 });
 
-const event = z
-	.string()
-	.regex(
-		/^(start|update|overflow|trigger|(match|level|capture):[a-z][a-z0-9-]{0,39})$/,
-		'an event is wanted, such as "update" or "match:ch1"'
-	);
+const event = z.string().regex(/^(start|update|overflow|trigger|(match|level|capture):[a-z][a-z0-9-]{0,39})$/, 'format:event-wanted');
 const buffering = z.enum(['always', 'never', 'either']);
 
 export const timerProfile = z.strictObject({

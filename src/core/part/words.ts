@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { Rational } from '../exact/index.js';
 
 /** The small words that every piece of a part profile is made of. */
-export const id = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'small letters, digits and dashes, a letter first');
+export const id = z.string().regex(/^[a-z][a-z0-9-]{0,39}$/, 'format:id-wanted');
 export const name = z.string().min(1).max(80);
 
 /** A whole number of 1 to 2^32: a divisor, a ratio, a count. */
@@ -19,9 +19,9 @@ export const whole = z
 export const rational = z
 	.string()
 	.max(80)
-	.regex(/^[+-]?(\d+ ?\/ ?\d+|(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,4})?)$/, 'a number such as "72000000" or "3/2" is wanted')
-	.refine((text) => Rational.tryParse(text) !== undefined, 'a fraction cannot have 0 below the line');
-export const positiveRational = rational.refine((text) => (Rational.tryParse(text)?.sign ?? 1) > 0, 'a number above zero is wanted');
+	.regex(/^[+-]?(\d+ ?\/ ?\d+|(\d+\.?\d*|\.\d+)([eE][+-]?\d{1,4})?)$/, 'format:number-wanted')
+	.refine((text) => Rational.tryParse(text) !== undefined, 'zero-denominator');
+export const positiveRational = rational.refine((text) => (Rational.tryParse(text)?.sign ?? 1) > 0, 'positive-wanted');
 
 /** A page of a manual or a note elsewhere, on any element. */
 export const link = z.strictObject({
@@ -29,7 +29,7 @@ export const link = z.strictObject({
 	address: z
 		.string()
 		.max(500)
-		.regex(/^(https?:\/\/|\.{0,2}\/)\S+$/, 'an address that begins with https://, http:// or / is wanted'),
+		.regex(/^(https?:\/\/|\.{0,2}\/)\S+$/, 'format:address-wanted'),
 	page: z.int().min(1).optional()
 });
 export const links = z.array(link).max(20).optional();

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { aimSchema, ident, stimulus, typed, type Aim } from '../aims/index.js';
 import { changeList } from './changes.js';
-import { partProfile, upgradeProfile, type PartProfile } from '../part/index.js';
+import { partProfile, shapeFindings, upgradeProfile, type DocumentFinding, type PartProfile } from '../part/index.js';
 
 /**
  * The plan document, format version 5: immutable, and holding what people typed, as they typed it. Nothing derived is
@@ -58,8 +58,8 @@ export type ClockWish = z.infer<typeof clockWish>;
 
 /** A document that cannot be read: all its findings at once, each with its path. */
 export class PlanError extends Error {
-	constructor(readonly findings: { path: string; message: string }[]) {
-		super(findings.map(({ path, message }) => `${path}: ${message}`).join('; '));
+	constructor(readonly findings: DocumentFinding[]) {
+		super(findings.map(({ path, code }) => `${code} ${path.join('.')}`).join('; '));
 	}
 }
 
@@ -102,13 +102,11 @@ function addClockWishes(old: Record<string, unknown>): Record<string, unknown> {
 /** Reads a stored or imported document of any known version. Throws PlanError. */
 export function readPlan(raw: unknown): Plan {
 	const version = z.object({ version: z.int().min(1) }).safeParse(raw);
-	if (!version.success) throw new PlanError([{ path: 'version', message: 'a plan file has a version of 1 or more' }]);
+	if (!version.success) throw new PlanError([{ path: ['version'], code: 'version-wanted' }]);
 	if (version.data.version > PLAN_VERSION)
-		throw new PlanError([
-			{ path: 'version', message: `version ${version.data.version} is newer than the ${PLAN_VERSION} that is known here` }
-		]);
+		throw new PlanError([{ path: ['version'], code: 'version-newer', details: { version: version.data.version, known: PLAN_VERSION } }]);
 	const current = MIGRATIONS.slice(version.data.version - 1).reduce((doc, migrate) => migrate(doc), raw as Record<string, unknown>);
 	const read = planDocument.safeParse(current);
 	if (read.success) return read.data;
-	throw new PlanError(read.error.issues.map(({ path, message }) => ({ path: path.join('.'), message })));
+	throw new PlanError(read.error.issues.flatMap(shapeFindings));
 }

@@ -77,7 +77,7 @@ describe('steps', () => {
 		const moved = applyStep(plan, step);
 		expect(() => applyStep(moved, step)).toThrow(StepMismatch);
 		expect(() => applyStep(moved, removeStep(plan, ['aims', 0], ''))).toThrow(StepMismatch);
-		expect(() => applyStep(plan, insertStep(['aims', 5], aim(1), ''))).toThrow('no place 5');
+		expect(() => applyStep(plan, insertStep(['aims', 5], aim(1), ''))).toThrow('no-place aims.5');
 		expect(() => removeStep(plan, ['aims', 9], '')).toThrow(StepMismatch);
 	});
 
@@ -161,7 +161,7 @@ describe('readPlan', () => {
 	test.each([
 		[null, 'version'],
 		[{ version: 0 }, 'version'],
-		[{ ...plan, version: 6 }, 'newer than the 5'],
+		[{ ...plan, version: 6 }, 'version-newer'],
 		[{ ...plan, aims: [{ ...plan.aims[0], rate: 5 }] }, 'aims.0.rate'],
 		[{ ...plan, part: { ...plan.part, timers: 'many' } }, 'part.timers']
 	])('refuses %#', (raw, want) => expect(() => readPlan(raw)).toThrow(want));
@@ -170,7 +170,7 @@ describe('readPlan', () => {
 			readPlan({ ...plan, name: 5, note: 5 });
 			expect.unreachable();
 		} catch (error) {
-			expect((error as PlanError).findings.map((f) => f.path)).toEqual(['name', 'note']);
+			expect((error as PlanError).findings.map((f) => f.path)).toEqual([['name'], ['note']]);
 		}
 	});
 });

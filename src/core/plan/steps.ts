@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { shapeFindings, type FindingDetails } from '../part/index.js';
 import { planDocument, planFrame, PlanError, type Plan } from './document.js';
 
 /**
@@ -24,7 +25,15 @@ type Json = z.infer<typeof value>;
 type Path = z.infer<typeof path>;
 
 /** A step made for another document than the one it met. */
-export class StepMismatch extends Error {}
+export class StepMismatch extends Error {
+	constructor(
+		readonly code: 'nothing-there' | 'changed' | 'no-place' | 'no-list' | 'no-move',
+		readonly path: Path,
+		readonly details: FindingDetails = {}
+	) {
+		super(`${code} ${path.join('.')}`);
+	}
+}
 
 /** The value at a path, undefined where there is none. */
 export function valueAt(doc: unknown, at: Path): Json | undefined {
@@ -51,7 +60,7 @@ export function insertStep(at: Path, inserted: Json, label: string): Step {
 
 export function removeStep(plan: Plan, at: Path, label: string): Step {
 	const found = valueAt(plan, at);
-	if (found === undefined) throw new StepMismatch(`nothing at ${at.join('.')}`);
+	if (found === undefined) throw new StepMismatch('nothing-there', at);
 	return { label, parts: [{ kind: 'remove', path: at, value: found }] };
 }
 
@@ -71,7 +80,7 @@ export function applyStep(plan: Plan, step: Step): Plan {
 	const next = step.parts.reduce<unknown>(applyPart, plan);
 	const samePart = (next as Plan | undefined)?.part === plan.part;
 	const read = (samePart ? planFrame : planDocument).safeParse(next);
-	if (!read.success) throw new PlanError(read.error.issues.map(({ path: at, message }) => ({ path: at.join('.'), message })));
+	if (!read.success) throw new PlanError(read.error.issues.flatMap(shapeFindings));
 	return next as Plan;
 }
 
@@ -110,24 +119,24 @@ function invertPart(part: SimpleStep): SimpleStep {
 function applyPart(doc: unknown, part: SimpleStep): unknown {
 	switch (part.kind) {
 		case 'set':
-			if (!same(valueAt(doc, part.path), part.before)) throw new StepMismatch(`${part.path.join('.')} has changed meanwhile`);
+			if (!same(valueAt(doc, part.path), part.before)) throw new StepMismatch('changed', part.path);
 			return rebuilt(doc, part.path, part.after);
 		case 'insert':
 			return changeList(doc, part.path.slice(0, -1), (list) => {
 				const at = indexOf(part.path);
-				if (at > list.length) throw new StepMismatch(`no place ${at} in a list of ${list.length}`);
+				if (at > list.length) throw new StepMismatch('no-place', part.path, { length: list.length });
 				return list.toSpliced(at, 0, part.value);
 			});
 		case 'remove':
 			return changeList(doc, part.path.slice(0, -1), (list) => {
 				const at = indexOf(part.path);
-				if (!same(list[at], part.value)) throw new StepMismatch(`${part.path.join('.')} has changed meanwhile`);
+				if (!same(list[at], part.value)) throw new StepMismatch('changed', part.path);
 				return list.toSpliced(at, 1);
 			});
 		case 'move':
 			return changeList(doc, part.path, (list) => {
 				if (part.from >= list.length || part.to >= list.length)
-					throw new StepMismatch(`no move from ${part.from} to ${part.to} in a list of ${list.length}`);
+					throw new StepMismatch('no-move', part.path, { from: part.from, to: part.to, length: list.length });
 				return list.toSpliced(part.from, 1).toSpliced(part.to, 0, list[part.from]);
 			});
 	}
@@ -135,26 +144,26 @@ function applyPart(doc: unknown, part: SimpleStep): unknown {
 
 function indexOf(at: Path): number {
 	const last = at[at.length - 1];
-	if (typeof last !== 'number') throw new StepMismatch(`${at.join('.')} names no place in a list`);
+	if (typeof last !== 'number') throw new StepMismatch('no-place', at);
 	return last;
 }
 
 function changeList(doc: unknown, at: Path, change: (list: Json[]) => Json[]): unknown {
 	const list = valueAt(doc, at);
-	if (!Array.isArray(list)) throw new StepMismatch(`${at.join('.')} is no list`);
+	if (!Array.isArray(list)) throw new StepMismatch('no-list', at);
 	return rebuilt(doc, at, change(list));
 }
 
 /** A copy of doc with the place set, or its key gone; everything beside the path is shared. */
 function rebuilt(doc: unknown, at: Path, after: Json | undefined): unknown {
 	if (at.length === 0) return after;
-	if (doc === null || typeof doc !== 'object') throw new StepMismatch(`no place ${at.join('.')}`);
+	if (doc === null || typeof doc !== 'object') throw new StepMismatch('no-place', at);
 	const [key, ...rest] = at;
 	if (Array.isArray(doc)) {
-		if (typeof key !== 'number' || key >= doc.length) throw new StepMismatch(`no place ${key} in a list of ${doc.length}`);
+		if (typeof key !== 'number' || key >= doc.length) throw new StepMismatch('no-place', at, { length: doc.length });
 		return doc.with(key, rebuilt(doc[key], rest, after));
 	}
-	if (key === '__proto__') throw new StepMismatch('no place of that name');
+	if (key === '__proto__') throw new StepMismatch('no-place', at);
 	const { [key]: child, ...others } = doc as Record<string | number, unknown>;
 	if (rest.length === 0 && after === undefined) return others;
 	const next = rest.length === 0 ? after : rebuilt(child, rest, after);

@@ -2,6 +2,7 @@ import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { FormatError } from '../../core/formats/index.js';
 import { PlanError, StepMismatch } from '../../core/plan/index.js';
+import { documentsText, formatText, mismatchText } from '../text/index.js';
 import { StaleRevision } from './plans.js';
 import { LARGEST_UPLOAD, TooLarge } from './recordings.js';
 
@@ -32,11 +33,12 @@ export async function answering(route: () => Promise<Response>): Promise<Respons
 	} catch (error) {
 		if (error instanceof StaleRevision) return refuse(409, { message: error.message, revision: error.revision });
 		if (error instanceof FormatError) {
-			const { found, accepted, line, byte } = error;
-			return refuse(422, { message: found, accepted, line, byte });
+			const { found, accepted } = formatText(error);
+			return refuse(422, { message: found, accepted, line: error.line, byte: error.byte });
 		}
 		if (error instanceof TooLarge) return tooLarge();
-		if (error instanceof PlanError || error instanceof StepMismatch) return refuse(422, { message: error.message });
+		if (error instanceof PlanError) return refuse(422, { message: documentsText(error.findings) });
+		if (error instanceof StepMismatch) return refuse(422, { message: mismatchText(error) });
 		if (error instanceof z.ZodError) return refuse(400, { message: z.prettifyError(error) });
 		if (error instanceof SyntaxError) return refuse(400, { message: 'the body is no JSON' });
 		throw error;

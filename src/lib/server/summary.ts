@@ -1,5 +1,6 @@
 import { type Plan, PlanError, derivePlan, readPlan } from '../../core/plan/index.js';
 import { checkPlan } from '../../core/check/index.js';
+import { documentsText } from '../text/index.js';
 import { waveOf } from '../../core/aims/index.js';
 import { steadyWave } from '../../core/timer/index.js';
 import type { LastVerdict, plans } from './tables.js';
@@ -61,7 +62,7 @@ function derived(stored: Plan, frame: Pick<PlanSummary, 'id' | 'revision' | 'sav
 			faults: 0,
 			warnings: 0,
 			wave: null,
-			unreadable: error.message
+			unreadable: documentsText(error.findings)
 		};
 	}
 }

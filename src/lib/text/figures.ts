@@ -1,3 +1,4 @@
+import type { TableCell } from '../../core/aims/index.js';
 import { Rational } from '../../core/exact/index.js';
 import { decimal, hertz, percent, seconds } from './numbers.js';
 
@@ -105,6 +106,12 @@ const FIGURES: Record<string, string> = {
 	'compare-begin': 'Compare at first',
 	'compare-sweep': 'Compare at the end of the sweep'
 };
+
+/** A cell of a table that holds no number. */
+export function cellText(cell: Exclude<TableCell, Rational>): string {
+	if (cell === null) return 'any';
+	return typeof cell === 'string' ? cell : `${cell.period}, under way`;
+}
 
 export function figureName(name: string): string {
 	return FIGURES[name] ?? name;

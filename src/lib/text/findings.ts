@@ -3,6 +3,7 @@ import type { LinkName, ReachBy } from '../../core/aims/index.js';
 import type { Plan } from '../../core/plan/index.js';
 import type { Rational } from '../../core/exact/index.js';
 import { decimal, hertz, percent, ppm, seconds, signed } from './numbers.js';
+import { clockTreeText } from './documents.js';
 import { kindWords } from './kinds.js';
 import { problemText } from './problems.js';
 import { listed } from './words.js';
@@ -142,7 +143,7 @@ export function findingText(finding: Finding): string {
 		case 'glitch':
 			return `${finding.count === 1 ? 'A period is' : `${finding.count} periods are`} neither as before nor as after the write: the first, at ${seconds(finding.at, 6)}, is ${seconds(finding.period, 5)} long and on for ${seconds(finding.on, 5)}, where ${seconds(finding.whole, 5)} and ${seconds(finding.right, 5)} are meant.`;
 		case 'clock-broken':
-			return `The clock tree has no rates: ${finding.detail}.`;
+			return `The clock tree has no rates: ${clockTreeText(finding.why, finding.details)}.`;
 		case 'clock-setting':
 			return `The part does not offer the setting “${finding.value}” here; the setting at reset stands instead.`;
 		case 'clock-limit':
@@ -180,7 +181,7 @@ export function findingText(finding: Finding): string {
 		case 'mode-missing':
 			return `${finding.timer} cannot count this way (${finding.mode}); choose a way or a timer that it has.`;
 		case 'place-missing':
-			return `${finding.timer} does not offer “${finding.what}” for this; choose one that it does.`;
+			return `${finding.timer} does not offer “${finding.of ? `${finding.of} ` : ''}${finding.what}” for this; choose one that it does.`;
 		case 'cannot-job':
 			return `${finding.timer} ${kindWords(finding.kind).cannot}; choose a timer that can.`;
 		case 'dead-too-long':
@@ -300,7 +301,7 @@ export function findingText(finding: Finding): string {
 		case 'no-route':
 			return `“${finding.event}” of ${finding.from} ${finding.input === 'auto' ? 'reaches no input' : `does not reach “${finding.input}”`} of ${finding.to} on this part.${finding.nearest ? '' : ' No other timer can be reached by it either.'}`;
 		case 'no-action':
-			return `${finding.timer} has no input that could ${finding.action} it${finding.input === 'any' ? '' : ` by ${finding.input}`}.`;
+			return `${finding.timer} has no input that could ${finding.action} it${finding.input === undefined ? '' : ` by ${finding.input}`}.`;
 		case 'lag-outside':
 			return `The lag comes out ${signed(seconds(finding.off), finding.off)} (${signed(decimal(finding.degrees, 4), finding.degrees)} deg) off; ± ${seconds(finding.allowed)} is allowed.`;
 		case 'lag-beyond':
@@ -320,7 +321,7 @@ export function findingText(finding: Finding): string {
 		case 'lags-reversed':
 			return 'The least lag is above the greatest.';
 		case 'bit-twice':
-			return `Bit ${finding.bit} is used by ${finding.lines}; each line has a bit of its own.`;
+			return `Bit ${finding.bit} is used by ${listed(finding.lines)}; each line has a bit of its own.`;
 		case 'lines-uneven':
 			return `“${finding.line}” has ${finding.words} levels where the longest line has ${finding.longest}: it holds its last one.`;
 		case 'pattern-empty':

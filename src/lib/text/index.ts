@@ -2,10 +2,12 @@ export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex, decade } f
 export { arithmetic, factorText, nodeName } from './clock.js';
 export { problemText, wishProblemText } from './problems.js';
 export { findingText, findingPlace, linkName } from './findings.js';
+export { clockTreeText, documentText, documentsText, mismatchText } from './documents.js';
+export { formatText } from './formats.js';
 export { sharedText } from './sharing.js';
-export { figureName, formulaText } from './figures.js';
+export { cellText, figureName, formulaText } from './figures.js';
 export { linkText, registerForms, registerText } from './registers.js';
 export { kindWords } from './kinds.js';
 export { listed, ordinal } from './words.js';
-export { profileKey, profilePlace, outputText } from './part.js';
+export { profileKey, profilePlace, outputText, factorsText } from './part.js';
 export { OUTCOME, verdictText, suspectText, noteText, misreadText, roleText, signsText } from './bench.js';

@@ -1,4 +1,4 @@
-import type { OutputProfile } from '../../core/part/index.js';
+import type { Factors, Multiples, OutputProfile } from '../../core/part/index.js';
 
 /** What the keys of a part profile are called in its forms; a key that is not here is called by itself. */
 const NAMES: Record<string, string> = {
@@ -96,4 +96,13 @@ export function outputText(output: OutputProfile): string {
 		output.matchDown && `${output.matchDown} at the match${output.matchUp ? ' going down' : ''}`
 	].filter(Boolean);
 	return words.length === 0 ? 'no action' : `${words.join(', ')}${output.edge === 'leave' ? ', as the count leaves it' : ''}`;
+}
+
+/** "1 to 16", "2, 4 and 8", "8 to 63 and steps of 1/1024": what a node offers. */
+export function factorsText(by: Factors | Multiples): string {
+	if (!Array.isArray(by))
+		return `${by.from} to ${by.to}${'fractionBits' in by && by.fractionBits ? `, and steps of 1/${2 ** by.fractionBits} between` : ''}`;
+	const all = by.map(String);
+	const shown = all.length > 16 ? [...all.slice(0, 12), '…', all[all.length - 1]] : all;
+	return shown.join(', ');
 }

@@ -46,8 +46,8 @@ export function deriveCapture(aim: CaptureAim, context: AimContext): AimDerivati
 	const channel = timer.channels.find((c) => c.id === aim.channel);
 	if (!channel?.capture) draft.fault({ code: 'place-missing', what: aim.channel, timer: timer.name });
 	else if (every !== undefined && !channel.capture.every.includes(every))
-		draft.fault({ code: 'place-missing', what: `every ${every}`, timer: timer.name });
-	if (aim.method !== 'capture' && !countsEdges(timer)) draft.fault({ code: 'no-action', action: 'clock', input: 'any', timer: timer.name });
+		draft.fault({ code: 'place-missing', what: String(every), of: 'every', timer: timer.name });
+	if (aim.method !== 'capture' && !countsEdges(timer)) draft.fault({ code: 'no-action', action: 'clock', timer: timer.name });
 	if (derivation.problems.length > 0 || !lowest || !highest || !wanted || service === undefined || (aim.method !== 'capture' && !gate))
 		return derivation;
 	if (lowest.compare(highest) > 0) {

@@ -1,13 +1,13 @@
 import { Rational } from '../../exact/index.js';
 import { spreadRatios } from '../../solve/index.js';
-import type { AimChart, AimTable } from './derivation.js';
+import type { AimChart, AimTable, TableCell } from './derivation.js';
 
 /** What is drawn as exact: a logarithm has no zero. */
 const LEAST = 1e-3;
 
 /** A table of candidates as a chart: two of its columns against each other, each point a press away. */
 export function candidateChart(code: 'range' | 'error' | 'filter', { rows }: AimTable, x: number, y: number): AimChart {
-	const number = (value: Rational | string | null) => (value instanceof Rational ? Math.abs(value.toNumber()) : 0);
+	const number = (value: TableCell) => (value instanceof Rational ? Math.abs(value.toNumber()) : 0);
 	const points = rows.map(({ values }): [number, number] => [
 		number(values[x]),
 		code === 'error' ? Math.max(LEAST, number(values[y])) : number(values[y])

@@ -53,7 +53,8 @@ export type AimTrouble =
 	| { code: 'mode-missing'; mode: string; timer: string }
 	| { code: 'kernel-stopped'; timer: string }
 	| { code: 'timer-missing'; timer: string }
-	| { code: 'place-missing'; what: string; timer: string }
+	/** `of`: what kind of thing is missing; left out: a channel, an input or a way. */
+	| { code: 'place-missing'; what: string; of?: 'filter' | 'every'; timer: string }
 	| { code: 'cannot-job'; timer: string; kind: string }
 	| { code: 'time-too-long'; wish: Rational; longest: Rational; reach: ReachBy[] }
 	| { code: 'time-too-short'; wish: Rational; shortest: Rational }
@@ -100,7 +101,8 @@ export type AimTrouble =
 	| { code: 'leader-unclear'; leader: string }
 	| { code: 'leader-full'; leader: string; timer: string }
 	| { code: 'no-route'; event: string; from: string; to: string; input: string; nearest?: { input: string; timer: string } }
-	| { code: 'no-action'; action: string; input: string; timer: string }
+	/** `input` left out: no input of the timer has it. */
+	| { code: 'no-action'; action: string; input?: string; timer: string }
 	| { code: 'lag-outside'; lag: Rational; wish: Rational; off: Rational; allowed: Rational; degrees: Rational }
 	| { code: 'lag-beyond'; wish: Rational; period: Rational }
 	| { code: 'lag-below-latency'; wish: Rational; latency: Rational }
@@ -119,7 +121,7 @@ export type AimTrouble =
 	| { code: 'not-paced'; timer: string }
 	| { code: 'pattern-breaks'; most: Rational; period: Rational }
 	| { code: 'lags-reversed' }
-	| { code: 'bit-twice'; bit: number; lines: string }
+	| { code: 'bit-twice'; bit: number; lines: [string, string] }
 	| { code: 'lines-uneven'; line: string; words: number; longest: number }
 	| { code: 'pattern-empty' }
 	| { code: 'channel-missing'; timer: string; channel: string }
@@ -144,11 +146,14 @@ export interface CandidateEdit {
 	fields?: Record<string, string>;
 }
 
+/** A number, a name that the plan gives, nothing, or a period in which a row is already under way. */
+export type TableCell = Rational | string | null | { code: 'under-way'; period: number };
+
 /** A small table that weighs the choices: rows of exact numbers under named columns. */
 export interface AimTable {
 	columns: { name: string; unit: Unit }[];
 	rows: {
-		values: (Rational | string | null)[];
+		values: TableCell[];
 		chosen: boolean;
 		edit?: CandidateEdit;
 	}[];

@@ -16,7 +16,7 @@ export function chosenFilter(
 ): FilterProfile | undefined {
 	if (filter === 'none') return undefined;
 	const one = filters[Number(filter)];
-	if (!one) draft.fault({ code: 'place-missing', what: `filter ${filter}`, timer: draft.derivation.timer!.name });
+	if (!one) draft.fault({ code: 'place-missing', what: filter, of: 'filter', timer: draft.derivation.timer!.name });
 	return one;
 }
 

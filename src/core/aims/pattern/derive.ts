@@ -62,7 +62,7 @@ function sayLines(draft: DerivationDraft, { lines }: PatternAim, bits: (number |
 		if (bit === undefined) continue;
 		if (bit >= BITS) draft.fault({ code: 'lock-refused', link: 'bit', value: bit, limit: BITS - 1 });
 		const twin = bits.indexOf(bit);
-		if (twin < i) draft.fault({ code: 'bit-twice', bit, lines: `${lines[twin].name} and ${lines[i].name}` });
+		if (twin < i) draft.fault({ code: 'bit-twice', bit, lines: [lines[twin].name, lines[i].name] });
 		const words = lines[i].levels.length;
 		if (words < longest) draft.warn({ code: 'lines-uneven', line: lines[i].name, words, longest });
 	}

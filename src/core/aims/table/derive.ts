@@ -6,7 +6,7 @@ import { pulseOn, type Pulse } from '../common/places.js';
 import type { TableAim } from './schema.js';
 import { DerivationDraft } from '../common/draft.js';
 import type { AimContext } from '../common/context.js';
-import type { AimDerivation } from '../common/derivation.js';
+import type { AimDerivation, TableCell } from '../common/derivation.js';
 import { choosePeriod, periodLinks } from '../common/period.js';
 
 const MOST_DRAWN = 600;
@@ -195,9 +195,9 @@ function sayRows(draft: DerivationDraft, aim: TableAim, rows: readonly Row[], la
 	draft.figure('steps', Rational.int(new Set(compares).size), '');
 	// Row 0 stands from the start; row k is written at update k, and a buffered one acts an update later.
 	const late = aim.writes === 'buffered' ? (aim.prefill === 'yes' ? 0 : 1) : lag > 0 ? null : 0;
-	const acts = (k: number): Rational | string => {
+	const acts = (k: number): TableCell => {
 		if (k === 0) return late === 1 ? '0, 1' : '0';
-		return late === null ? `${k}, begun` : Rational.int(k + late);
+		return late === null ? { code: 'under-way', period: k } : Rational.int(k + late);
 	};
 	const two = rows.some(({ second }) => second);
 	const timed = rows.some(({ reload }) => reload !== undefined);

@@ -83,7 +83,7 @@ describe('CsvReader', () => {
 		const text = `time (us),a\n${rows.join('\n')}\n`;
 		const byte = text.indexOf('oops');
 		expect(failure(text)).toBe(`bad-cell at 302/${byte}`);
-		expect(() => read(text)).toThrow('"oops" in column 2 (a); a number, x, z or nothing is wanted');
+		expect(() => read(text)).toThrow('{"cell":"oops","column":2,"name":"a"}');
 		rows[300] = '300,1,1';
 		expect(failure(`time (us),a\n${rows.join('\n')}\n`)).toContain('too-many-cells at 302');
 	});

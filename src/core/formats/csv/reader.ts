@@ -1,6 +1,6 @@
 import { Rational } from '../../exact/index.js';
 import { ascii, copied, decodeText, joined } from '../bytes.js';
-import { FormatError, type ChunkSink, type Note, type ParsedRecording, type RecordingReader } from '../recording.js';
+import { FormatError, type ChunkSink, type FormatDetails, type Note, type ParsedRecording, type RecordingReader } from '../recording.js';
 import { Slicer } from '../slicer.js';
 import { cellsOf, findDialect, type Dialect } from './dialect.js';
 import { StepGauge } from './gauge.js';
@@ -15,7 +15,6 @@ const LONGEST_LINE = 1_048_576;
 const SAMPLE_LINES = 256;
 const SAMPLE_BYTES = 65_536;
 const PICO = -12;
-const WANTED = 'rows of a time and at least one level are wanted, such as "0.000300,1"';
 const NEWLINE = 10;
 const SPACE = 32;
 const RETURN = 13;
@@ -58,7 +57,7 @@ export class CsvReader implements RecordingReader {
 			return;
 		}
 		const whole = bytes.lastIndexOf(NEWLINE) + 1;
-		if (bytes.length - whole > LONGEST_LINE) this.fail('long-line', this.offset + whole, 'a line of over 1 MiB', WANTED);
+		if (bytes.length - whole > LONGEST_LINE) this.fail('long-line', this.offset + whole, { most: LONGEST_LINE });
 		this.read(bytes, this.skip(bytes), whole);
 		this.carry = copied(bytes, whole);
 		this.offset += whole;
@@ -66,14 +65,14 @@ export class CsvReader implements RecordingReader {
 
 	end(): ParsedRecording {
 		if (!this.dialect) {
-			if (this.carry.every((byte) => byte <= 32)) this.fail('empty', 0, 'the file is empty', WANTED);
+			if (this.carry.every((byte) => byte <= 32)) this.fail('empty', 0);
 			this.learn(this.carry, true);
 			const all = this.carry;
 			this.carry = new Uint8Array(0);
 			this.feed(all);
 		}
 		if (this.carry.length > 0) this.lastLine(this.carry);
-		if (this.rows < 2) this.fail('no-rows', this.offset, `${this.rows} rows of numbers`, WANTED);
+		if (this.rows < 2) this.fail('no-rows', this.offset, { rows: this.rows });
 		return this.finish(this.dialect!);
 	}
 
@@ -82,13 +81,13 @@ export class CsvReader implements RecordingReader {
 	/** Finds the dialect once enough lines are here. False: wait for more. */
 	private learn(bytes: Uint8Array, all: boolean): boolean {
 		const nul = bytes.indexOf(0);
-		if (nul >= 0) this.fail('binary', this.offset + nul, 'a zero byte: this is no text file', WANTED);
+		if (nul >= 0) this.fail('binary', this.offset + nul);
 		const text = decodeText(bytes.subarray(0, 4 * SAMPLE_BYTES));
 		const lines = text.split('\n');
 		if (!all && lines.length <= SAMPLE_LINES && bytes.length < SAMPLE_BYTES) return false;
 		const sample = lines.slice(0, all && lines.length <= SAMPLE_LINES ? undefined : Math.min(SAMPLE_LINES, lines.length - 1));
 		const dialect = findDialect(sample.map((line) => line.replace(/\r$/, '')));
-		if (!dialect) return this.fail('no-rows', 0, `no rows of numbers among the first ${sample.length} lines`, WANTED);
+		if (!dialect) return this.fail('no-rows', 0, { rows: 0, among: sample.length });
 		this.open(dialect);
 		for (let i = 0; i < dialect.firstRow; i++) this.headerBytes = bytes.indexOf(NEWLINE, this.headerBytes) + 1;
 		this.line = dialect.firstRow + 1;
@@ -213,8 +212,7 @@ export class CsvReader implements RecordingReader {
 		const time = this.scanner.scan(bytes, at) === 1 ? this.picoseconds(at) : this.longTime(bytes, at, timeColumn);
 		this.timeEnd = this.scanner.end;
 		if (this.rows === 0) this.start = time;
-		else if (!(time > this.last))
-			this.fail('time-back', this.offset + rowStart, `time ${time} ps after ${this.last} ps`, 'times must rise from row to row');
+		else if (!(time > this.last)) this.fail('time-back', this.offset + rowStart, { time, before: this.last, unit: 'ps' });
 		this.countRow(time, this.last);
 		this.last = time;
 		return time;
@@ -259,12 +257,7 @@ export class CsvReader implements RecordingReader {
 		const time =
 			shift >= 0 && shift < 23 ? mantissa * TEN[shift] : shift < 0 && shift > -23 ? mantissa / TEN[-shift] : mantissa === 0 ? 0 : NaN;
 		if (!(Math.abs(time) <= Number.MAX_SAFE_INTEGER)) {
-			this.fail(
-				'time-range',
-				this.offset + at,
-				`the time of ${mantissa}e${this.scanner.power}`,
-				'times of at most 9007 s, to the picosecond, are read'
-			);
+			this.fail('time-range', this.offset + at, { said: `${mantissa}e${this.scanner.power}` });
 		}
 		if (Number.isInteger(time)) return time;
 		this.roundedTimes++;
@@ -272,7 +265,7 @@ export class CsvReader implements RecordingReader {
 	}
 
 	private outOfRange(at: number, written: string): never {
-		return this.fail('time-range', this.offset + at, `the time ${written}`, 'times of at most 9007 s, to the picosecond, are read');
+		return this.fail('time-range', this.offset + at, { said: written });
 	}
 
 	/** A cell that is no plain number: quoted, unknown (x, z, nan: NaN), empty (-Infinity), or refused. */
@@ -293,19 +286,17 @@ export class CsvReader implements RecordingReader {
 	private badCell(bytes: Uint8Array, at: number, column: number): never {
 		const cell = ascii(bytes, at, Math.min(this.scanner.end, at + 40));
 		const name = this.dialect!.names[column];
-		return this.fail(
-			'bad-cell',
-			this.offset + at,
-			`"${cell}" in column ${column + 1} (${name})`,
-			column === this.dialect!.timeColumn ? 'a time in every row is wanted' : 'a number, x, z or nothing is wanted'
-		);
+		return this.fail(column === this.dialect!.timeColumn ? 'bad-time-cell' : 'bad-cell', this.offset + at, {
+			cell,
+			column: column + 1,
+			name
+		});
 	}
 
 	/** Behind the line break; empty cells past the last column are allowed. */
 	private lineEnd(bytes: Uint8Array, at: number): number {
 		while (bytes[at] === this.separator || bytes[at] === 13 || bytes[at] === 32) at++;
-		if (bytes[at] !== NEWLINE && at < bytes.length)
-			this.fail('too-many-cells', this.offset + at, `more than ${this.slicers.length} cells`, 'rows as wide as the first are wanted');
+		if (bytes[at] !== NEWLINE && at < bytes.length) this.fail('too-many-cells', this.offset + at, { most: this.slicers.length });
 		return at + 1;
 	}
 
@@ -344,8 +335,8 @@ export class CsvReader implements RecordingReader {
 		return sink && ((chunk) => sink(line, chunk));
 	}
 
-	private fail(code: string, byte: number, found: string, accepted: string): never {
-		throw new FormatError(code, this.line, byte, found, accepted);
+	private fail(code: string, byte: number, details?: FormatDetails): never {
+		throw new FormatError(code, this.line, byte, details);
 	}
 }
 

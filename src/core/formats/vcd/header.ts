@@ -1,5 +1,7 @@
 import { Rational, type Seconds } from '../../exact/index.js';
-import { FormatError, TIME_UNITS, type Note } from '../recording.js';
+import { FormatError, TIME_UNITS, type FormatDetails, type Note } from '../recording.js';
+
+type HeaderFail = (code: string, details?: FormatDetails) => never;
 
 /** A declared variable; several may share one identifier and are then one signal under several names. */
 export class Variable {
@@ -39,11 +41,11 @@ export class HeaderReader {
 	private lines = 0;
 
 	word(word: string, line: number, byte: number): void {
-		const fail = (code: string, found: string, accepted: string): never => {
-			throw new FormatError(code, line, byte, found, accepted);
+		const fail: HeaderFail = (code, details) => {
+			throw new FormatError(code, line, byte, details);
 		};
 		if (this.section === '') {
-			if (!SECTIONS.includes(word)) fail('unknown-section', `"${word.slice(0, 40)}"`, `one of ${SECTIONS.join(' ')} is wanted here`);
+			if (!SECTIONS.includes(word)) fail('unknown-section', { word: word.slice(0, 40), known: SECTIONS.join(' ') });
 			this.section = word;
 			this.words = [];
 		} else if (word !== '$end') {
@@ -54,15 +56,14 @@ export class HeaderReader {
 		}
 	}
 
-	private close(fail: (code: string, found: string, accepted: string) => never): void {
+	private close(fail: HeaderFail): void {
 		if (this.section === '$timescale') this.setUnit(fail);
 		else if (this.section === '$scope') this.scopes.push(this.words[1] ?? '');
 		else if (this.section === '$upscope') this.scopes.pop();
 		else if (this.section === '$var') this.declare(fail);
 		else if (this.section === '$enddefinitions') {
-			if (!this.unit)
-				fail('no-timescale', 'no $timescale among the declarations', '"$timescale 1 ns $end" or the like says how long a step is');
-			if (this.variables.size === 0) fail('no-variables', 'no $var among the declarations', 'at least one variable is wanted');
+			if (!this.unit) fail('no-timescale');
+			if (this.variables.size === 0) fail('no-variables');
 			this.dropCommonScope();
 			this.done = true;
 		}
@@ -76,20 +77,19 @@ export class HeaderReader {
 		for (const variable of this.variables.values()) variable.names.forEach((name, i, all) => (all[i] = name.slice(scope.length)));
 	}
 
-	private setUnit(fail: (code: string, found: string, accepted: string) => never): void {
+	private setUnit(fail: HeaderFail): void {
 		const said = this.words.join('');
 		const match = /^(1|10|100)(s|ms|us|ns|ps|fs)$/.exec(said);
-		if (!match) return fail('bad-timescale', `the timescale "${said}"`, '1, 10 or 100 of s, ms, us, ns, ps or fs is wanted');
+		if (!match) return fail('bad-timescale', { said });
 		this.unit = Rational.of(BigInt(match[1]), 10n ** BigInt(-TIME_UNITS[match[2]]));
 	}
 
-	private declare(fail: (code: string, found: string, accepted: string) => never): void {
+	private declare(fail: HeaderFail): void {
 		const [kind, size, identifier, reference, range = ''] = this.words;
 		const bits = Number(size);
-		if (!reference || !Number.isInteger(bits) || bits < 0)
-			return fail('bad-variable', `"$var ${this.words.join(' ')}"`, 'type, size, identifier and name are wanted');
+		if (!reference || !Number.isInteger(bits) || bits < 0) return fail('bad-variable', { said: this.words.join(' ') });
 		const bytes = Uint8Array.from(identifier, (c) => c.charCodeAt(0));
-		if (bytes.length > 8) fail('bad-variable', `the identifier "${identifier}"`, 'identifiers have at most 8 characters');
+		if (bytes.length > 8) fail('long-identifier', { identifier, most: 8 });
 		const name = [...this.scopes, reference].filter((part) => part !== '').join('.');
 		const code = codeOf(bytes, 0, bytes.length);
 		const known = this.variables.get(code);
@@ -97,11 +97,10 @@ export class HeaderReader {
 		if (known) {
 			known.names.push(name);
 		} else if (!real && (bits > WIDEST || bits === 0)) {
-			fail('too-wide', `"${name}" has ${bits} bits`, `vectors of 1 to ${WIDEST} bits are read`);
+			fail('too-wide', { name, bits, most: WIDEST });
 		} else {
 			this.lines += real ? 1 : bits;
-			if (this.lines > MOST_LINES)
-				fail('too-many-lines', `over ${MOST_LINES} lines are declared`, 'a dump of the signals of interest alone is wanted');
+			if (this.lines > MOST_LINES) fail('too-many-lines', { most: MOST_LINES });
 			const variable = new Variable(code, real ? 1 : bits, real, range || (/\[[-\d:]+\]$/.exec(reference)?.[0] ?? ''));
 			variable.names.push(range && bits === 1 ? name + range : name.replace(bits > 1 ? /\[[-\d:]+\]$/ : /$^/, ''));
 			this.variables.set(code, variable);

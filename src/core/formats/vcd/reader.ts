@@ -1,7 +1,15 @@
 import type { Seconds } from '../../exact/index.js';
 import { TraceBuilder, type Level } from '../../trace/index.js';
 import { ascii, copied, joined } from '../bytes.js';
-import { FormatError, type ChunkSink, type Note, type ParsedLine, type ParsedRecording, type RecordingReader } from '../recording.js';
+import {
+	FormatError,
+	type ChunkSink,
+	type FormatDetails,
+	type Note,
+	type ParsedLine,
+	type ParsedRecording,
+	type RecordingReader
+} from '../recording.js';
 import { finishLine, Slicer } from '../slicer.js';
 import { codeOf, HeaderReader, type Variable } from './header.js';
 
@@ -52,8 +60,7 @@ export class VcdReader implements RecordingReader {
 		const bytes = joined(this.carry, chunk);
 		let whole = bytes.length;
 		while (whole > 0 && bytes[whole - 1] > SPACE) whole--;
-		if (bytes.length - whole > LONGEST_TOKEN)
-			this.fail('long-token', this.offset + whole, 'a word of over 65536 bytes', 'value change dumps are made of short words');
+		if (bytes.length - whole > LONGEST_TOKEN) this.fail('long-token', this.offset + whole, { most: 65536 });
 		this.read(bytes, whole);
 		this.carry = copied(bytes, whole);
 		this.offset += whole;
@@ -65,15 +72,9 @@ export class VcdReader implements RecordingReader {
 			this.notes.push({ code: 'cut-last-line', line: this.line });
 			this.feed(Uint8Array.of(SPACE));
 		}
-		if (!this.header.done)
-			this.fail(
-				at === 0 ? 'empty' : 'truncated',
-				at,
-				at === 0 ? 'the file is empty' : 'the file ends inside the declarations',
-				'a value change dump with $enddefinitions and value changes is wanted'
-			);
-		if (this.pending) this.fail('truncated', at, `the file ends after the value "${this.pending}"`, 'an identifier must follow');
-		if (!this.anyValue) this.fail('no-values', at, 'the file holds declarations and no values', 'at least one value change is wanted');
+		if (!this.header.done) this.fail(at === 0 ? 'empty' : 'truncated', at);
+		if (this.pending) this.fail('truncated', at, { value: this.pending });
+		if (!this.anyValue) this.fail('no-values', at);
 		return this.finish(this.header.unit!);
 	}
 
@@ -173,24 +174,13 @@ export class VcdReader implements RecordingReader {
 		else if (byte === 0x62 || byte === 0x42 || byte === 0x72 || byte === 0x52 || byte === 0x73 || byte === 0x53)
 			this.pending = ascii(bytes, at, stop);
 		else if (byte === 0x24) this.keyword(ascii(bytes, at, stop), at);
-		else
-			this.fail(
-				'unknown-word',
-				this.offset + at,
-				`"${ascii(bytes, at, Math.min(stop, at + 20))}"`,
-				'a time (#), a value (0 1 x z b r) or a $ word is wanted here'
-			);
+		else this.fail('unknown-word', this.offset + at, { word: ascii(bytes, at, Math.min(stop, at + 20)) });
 	}
 
 	private keyword(word: string, at: number): void {
 		if (word === '$comment') this.skipping = true;
 		else if (!['$dumpvars', '$dumpon', '$dumpoff', '$dumpall', '$end'].includes(word))
-			this.fail(
-				'unknown-word',
-				this.offset + at,
-				`"${word}"`,
-				'$dumpvars, $dumpon, $dumpoff, $dumpall, $comment and $end are known among the values'
-			);
+			this.fail('unknown-keyword', this.offset + at, { word });
 	}
 
 	/** A time: # and digits, in runs of nine so that whole numbers of 31 bits do nearly all of the work. Returns where its word ends. */
@@ -210,10 +200,10 @@ export class VcdReader implements RecordingReader {
 		}
 		if (bytes[i] > SPACE || i === at + 1 || time > Number.MAX_SAFE_INTEGER) {
 			while (bytes[i] > SPACE) i++;
-			this.fail('bad-time', this.offset + at, `"${ascii(bytes, at, i)}"`, 'a time is # and digits, below 2^53 steps of the $timescale');
+			this.fail('bad-time', this.offset + at, { said: ascii(bytes, at, i) });
 		}
 		if (this.start === undefined) this.start = this.anyValue ? 0 : time;
-		if (time < this.time) this.fail('time-back', this.offset + at, `time ${time} after ${this.time}`, 'times must not run backwards');
+		if (time < this.time) this.fail('time-back', this.offset + at, { time, before: this.time });
 		this.time = time;
 		return i;
 	}
@@ -235,12 +225,10 @@ export class VcdReader implements RecordingReader {
 		const kind = value[0].toLowerCase();
 		if (kind === 's') return;
 		if (kind === 'b') this.spread(signal, value.slice(1), at);
-		else if (!signal.slicer)
-			this.fail('bad-value', this.offset + at, `a real value for "${signal.variable.names[0]}"`, 'it was declared with bits');
+		else if (!signal.slicer) this.fail('real-for-bits', this.offset + at, { name: signal.variable.names[0] });
 		else {
 			const real = Number(value.slice(1));
-			if (value.length === 1 || Number.isNaN(real))
-				this.fail('bad-value', this.offset + at, `"${value}"`, 'a real value such as r1.65 is wanted');
+			if (value.length === 1 || Number.isNaN(real)) this.fail('bad-real', this.offset + at, { value });
 			this.anyValue = true;
 			signal.slicer.add(this.time, real);
 		}
@@ -250,12 +238,7 @@ export class VcdReader implements RecordingReader {
 	private spread(signal: Signal, value: string, at: number): void {
 		const bits = signal.builders.length;
 		if (signal.slicer || !/^[01xXzZ]+$/.test(value) || value.length > bits)
-			this.fail(
-				'bad-value',
-				this.offset + at,
-				`"${value.slice(0, 40)}" for "${signal.variable.names[0]}"`,
-				`at most ${bits} of 0 1 x z are wanted`
-			);
+			this.fail('bad-value', this.offset + at, { value: value.slice(0, 40), name: signal.variable.names[0], bits });
 		const fill = value[0] === '1' ? '0' : value[0];
 		const full = value.padStart(bits, fill);
 		for (let bit = 0; bit < bits; bit++) this.change(signal, bit, full[bit] === '0' ? 0 : full[bit] === '1' ? 1 : 2);
@@ -280,13 +263,7 @@ export class VcdReader implements RecordingReader {
 	private signalOf(bytes: Uint8Array, at: number, stop: number): Signal {
 		const code = codeOf(bytes, at, stop);
 		const found = code < this.direct.length ? this.direct[code] : (this.byCode.get(code) ?? 0);
-		if (found === 0)
-			this.fail(
-				'unknown-identifier',
-				this.offset + at,
-				`the identifier "${ascii(bytes, at, stop)}"`,
-				'only identifiers declared with $var may change'
-			);
+		if (found === 0) this.fail('unknown-identifier', this.offset + at, { identifier: ascii(bytes, at, stop) });
 		return this.signals[found - 1];
 	}
 
@@ -295,7 +272,7 @@ export class VcdReader implements RecordingReader {
 		return sink && ((chunk) => sink(line, chunk));
 	}
 
-	private fail(code: string, byte: number, found: string, accepted: string): never {
-		throw new FormatError(code, this.line, byte, found, accepted);
+	private fail(code: string, byte: number, details?: FormatDetails): never {
+		throw new FormatError(code, this.line, byte, details);
 	}
 }

@@ -11,7 +11,7 @@ describe('a value change dump of the plan', () => {
 		const wave = new PeriodicWave(unit, 7, [2, 5], [1, 0], 0);
 		const text = writeVcd([{ name: 'dew heater A', source: wave }], unit.mul(Rational.int(7)), unit.mul(Rational.int(16)), 'two periods');
 		expect(text.split('\n')).toEqual([
-			'$comment two periods Begins at 7/3000000 s; times are rounded to picoseconds. $end',
+			'$comment two periods $end',
 			'$timescale 1 ps $end',
 			'$scope module plan $end',
 			'$var wire 1 ! dew_heater_A $end',

@@ -1,4 +1,4 @@
-import { exactText, type Rational, type Seconds } from '../../exact/index.js';
+import { type Rational, type Seconds } from '../../exact/index.js';
 import type { LevelSource } from '../../trace/index.js';
 
 /** One line of a value change dump, with where its time 0 lies, in seconds. */
@@ -31,7 +31,7 @@ export function writeVcd(lines: readonly DumpLine[], from: Seconds, to: Seconds,
 	});
 	changes.sort((a, b) => (a.time < b.time ? -1 : a.time > b.time ? 1 : 0));
 	const head = [
-		`$comment ${comment.replaceAll('$', ' ')} Begins at ${exactText(from)} s; times are rounded to picoseconds. $end`,
+		`$comment ${comment.replaceAll('$', ' ')} $end`,
 		'$timescale 1 ps $end',
 		'$scope module plan $end',
 		...lines.map(({ name }, i) => `$var wire 1 ${code(i)} ${identifier(name)} $end`),

@@ -1,10 +1,10 @@
 <script lang="ts">
 	import { Rational } from '../../../core/exact/index.js';
-	import type { Aim, AimDerivation, AimTable, CandidateEdit } from '../../../core/aims/index.js';
+	import type { Aim, AimDerivation, AimTable, CandidateEdit, TableCell } from '../../../core/aims/index.js';
 	import { joinSteps, setStep } from '../../../core/plan/index.js';
 	import { fileName, saveFile } from '../../components/export.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { figureName, formulaText, hex, linkName } from '../../text/index.js';
+	import { cellText, figureName, formulaText, hex, linkName } from '../../text/index.js';
 	import Choosing from './Choosing.svelte';
 	import Comparison from './Comparison.svelte';
 	import CopyText from '../../components/CopyText.svelte';
@@ -47,7 +47,7 @@
 	}
 
 	function saveTable({ columns, rows: all }: AimTable) {
-		const cell = (value: Rational | string | null) => (value instanceof Rational ? value.toString().replace(/\/1$/, '') : (value ?? 'any'));
+		const cell = (value: TableCell) => (value instanceof Rational ? value.toString().replace(/\/1$/, '') : cellText(value));
 		const head = columns.map(({ name, unit }) => `"${figureName(name)}${unit ? ` (${unit === '%' ? 'ratio' : unit})` : ''}"`).join(',');
 		saveFile(
 			`${fileName(aim.name)}-table.csv`,
@@ -120,7 +120,7 @@
 					<tr class={row.chosen ? 'bg-accent-wash font-bold' : ''}>
 						{#each row.values as value, k (k)}
 							<td
-								>{#if value instanceof Rational}<Num {value} unit={shown.columns[k].unit} digits={5} />{:else}{value ?? 'any'}{/if}</td
+								>{#if value instanceof Rational}<Num {value} unit={shown.columns[k].unit} digits={5} />{:else}{cellText(value)}{/if}</td
 							>
 						{/each}
 						{#if row.edit}{@const links = row.edit}<td

@@ -33,7 +33,7 @@ export function plannedVcd(lanes: readonly PredictedLane[], names: ReadonlyMap<s
 	const lines = lanes.flatMap((lane): DumpLine[] =>
 		lane.drawn.kind === 'level' ? [{ name: nameOf(lane, names.get(lane.aim) ?? lane.aim), source: lane.drawn.trace }] : []
 	);
-	return writeVcd(lines, from, to, `${plan}, as planned.`);
+	return writeVcd(lines, from, to, `${plan}, as planned. Begins at ${exactText(from)} s; times are rounded to picoseconds.`);
 }
 
 const MOST_ROWS = 500_000;

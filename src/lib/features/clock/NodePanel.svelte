@@ -1,10 +1,10 @@
 <script lang="ts">
-	import { factorsText, type ClockNodeProfile } from '../../../core/part/index.js';
+	import type { ClockNodeProfile } from '../../../core/part/index.js';
 	import { Rational } from '../../../core/exact/index.js';
 	import { clockProblem, typedClock } from './clockFields.js';
 	import { aimsOn, neighbours, settable, settingOf } from './nodes.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { nodeName, arithmetic, findingText, hertz } from '../../text/index.js';
+	import { factorsText, nodeName, arithmetic, findingText, hertz } from '../../text/index.js';
 	import CopyText from '../../components/CopyText.svelte';
 	import Links from '../../components/Links.svelte';
 	import Num from '../../components/Num.svelte';

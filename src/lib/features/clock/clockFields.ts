@@ -1,7 +1,7 @@
-import { factorAllowed, factorsText, resetSetting, type ClockNodeProfile } from '../../../core/part/index.js';
+import { factorAllowed, resetSetting, type ClockNodeProfile } from '../../../core/part/index.js';
 import type { Plan } from '../../../core/plan/index.js';
 import { readClockFactor, readFrequency } from '../../../core/aims/index.js';
-import { problemText } from '../../text/index.js';
+import { factorsText, problemText } from '../../text/index.js';
 import { frequencyText, settingText } from './nodes.js';
 
 /** What the field of a node shows: as typed, or the setting at reset. */

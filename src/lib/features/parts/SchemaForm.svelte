@@ -3,7 +3,7 @@
 	import { exactText } from '../../../core/exact/index.js';
 	import type { PartSession } from './part.svelte.js';
 	import { blank, discriminator, isObject, resolve, typedValue, variantName, variantOf, variantsOf, type Schema } from './schemaForm.js';
-	import { profileKey, profilePlace } from '../../text/index.js';
+	import { documentText, profileKey, profilePlace } from '../../text/index.js';
 	import SchemaForm from './SchemaForm.svelte';
 
 	interface Props {
@@ -82,7 +82,7 @@
 </script>
 
 {#snippet problems()}
-	{#each here as finding, i (i)}<p role="alert" class="text-[12px] text-fault">{finding.message}</p>{/each}
+	{#each here as finding, i (i)}<p role="alert" class="text-[12px] text-fault">{documentText(finding)}</p>{/each}
 {/snippet}
 
 {#snippet drop()}
@@ -202,7 +202,7 @@
 	{@render problems()}
 	{#each session.findings.filter((f) => f.path.length === path.length + 1 && path.every((k, i) => k === f.path[i])) as finding, i (i)}
 		<p role="alert" class="text-[12px] text-fault">
-			{text && `${JSON.stringify(items()[Number(finding.path.at(-1))])}: `}{finding.message}
+			{text && `${JSON.stringify(items()[Number(finding.path.at(-1))])}: `}{documentText(finding)}
 		</p>
 	{/each}
 {:else if schema.type === 'array'}

@@ -1,4 +1,4 @@
-import { fileFindings, upgradeProfile, type PartProfile, type ProfileFinding } from '../../../core/part/index.js';
+import { fileFindings, upgradeProfile, type PartProfile, type DocumentFinding } from '../../../core/part/index.js';
 import { call, OUTLIVES, Refused } from '../../session/api.js';
 import { isObject } from './schemaForm.js';
 import type { SaveState } from '../../session/session.svelte.js';
@@ -30,8 +30,8 @@ export class PartSession {
 	readonly document: Record<string, unknown> | undefined = $derived(
 		this.parsed.ok && isObject(this.parsed.value) ? (upgradeProfile(this.parsed.value) as Record<string, unknown>) : undefined
 	);
-	readonly findings: ProfileFinding[] = $derived(
-		this.parsed.ok ? fileFindings(this.parsed.value) : [{ path: [], message: `this is no JSON: ${this.parsed.message}` }]
+	readonly findings: DocumentFinding[] = $derived(
+		this.parsed.ok ? fileFindings(this.parsed.value) : [{ path: [], code: 'no-json', details: { reason: this.parsed.message } }]
 	);
 	/** The profile, when nothing is wrong with it. */
 	readonly part: PartProfile | undefined = $derived(this.findings.length === 0 ? (this.document as PartProfile | undefined) : undefined);

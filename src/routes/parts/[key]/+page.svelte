@@ -8,7 +8,7 @@
 	import { notices } from '$lib/session/notices.svelte';
 	import { PartSession } from '$lib/features/parts/part.svelte';
 	import { trying } from '$lib/session/attempt';
-	import { profilePlace } from '$lib/text';
+	import { documentText, profilePlace } from '$lib/text';
 	import FindingSteps from '$lib/features/frame/FindingSteps.svelte';
 	import Frame from '$lib/features/frame/Frame.svelte';
 	import PartEditor from '$lib/features/parts/PartEditor.svelte';
@@ -144,9 +144,9 @@
 				<button
 					type="button"
 					class="min-w-0 truncate text-left hover:underline"
-					title="{profilePlace(shown.path, session.document)}: {shown.message}"
+					title="{profilePlace(shown.path, session.document)}: {documentText(shown)}"
 					onclick={() => editor?.show(shown.path)}
-					><b class="text-fault">{profilePlace(shown.path, session.document)}</b>: {shown.message}</button
+					><b class="text-fault">{profilePlace(shown.path, session.document)}</b>: {documentText(shown)}</button
 				>
 			{:else}
 				<span class="text-soft">The profile is valid: plans can be made with it.</span>

@@ -42,7 +42,9 @@ describe.each(KINDS)('the sentence of a %s', (kind) => {
 		const all = [...tokens, ...sentence(variant)];
 		// A pulse's timer and channel are one choice.
 		const placesOf = (name: string) => (name === 'place' ? ['timer', 'channel'] : [name]);
-		const places = new Set(all.flatMap((token) => (typeof token === 'string' ? [] : placesOf('field' in token ? token.field : token.choice))));
+		const places = new Set(
+			all.flatMap((token) => (typeof token === 'string' ? [] : placesOf('field' in token ? token.field : token.choice)))
+		);
 		const apart = aim.kind === 'table' ? [...APART, ...FILTER] : APART;
 		const keys = Object.keys(aim).filter((key) => !apart.includes(key));
 		expect([...places].sort()).toEqual(keys.sort());
