@@ -24,7 +24,7 @@ export default defineConfig({
 				test: {
 					name: 'unit',
 					environment: 'node',
-					include: ['src/**/*.test.ts', 'tests/rules/**/*.test.ts'],
+					include: ['src/**/*.test.ts', 'tests/rules/**/*.test.ts', 'tests/cli/**/*.test.ts'],
 					// No test is a measure of speed: a slow machine only takes longer.
 					testTimeout: 60_000
 				}

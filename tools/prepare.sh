@@ -47,3 +47,12 @@ need_build() {
 	npm run --silent build > build.log 2>&1 || { tail -40 build.log >&2; die "the build failed; build.log has it all"; }
 	printf '%s' "$want" > build/.nolvet-sources
 }
+
+# Bundles the command line unless it was made from exactly these sources.
+need_cli() {
+	local want
+	want=$(find src/cli src/core src/lib/text src/lib/features/aims/kinds package-lock.json tools/cli.mjs -type f ! -name '*.test.ts' -print0 | LC_ALL=C sort -z | xargs -0 sha1sum | sha1sum)
+	[ "$(cat dist/.nolvet-sources 2>/dev/null)" = "$want" ] && return 0
+	node tools/cli.mjs >&2 || die "the command could not be bundled; see the lines above"
+	printf '%s' "$want" > dist/.nolvet-sources
+}

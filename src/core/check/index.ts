@@ -1,5 +1,6 @@
 export { checkPlan } from './findings.js';
 export type { Finding } from './findings.js';
+export { findingPath } from './path.js';
 export { judge } from './verdict.js';
 export type { Verdict, QuantityVerdict, Budget, Evidence } from './verdict.js';
 export { findSuspects } from './suspects.js';

@@ -10,3 +10,5 @@ export { predictScore, topOf } from './score.js';
 export type { PlanScore, ScoreStave } from './score.js';
 export { findGlitches } from './glitches.js';
 export type { Glitch } from './glitches.js';
+export { pinLines } from './pins.js';
+export type { PinLine } from './pins.js';

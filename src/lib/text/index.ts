@@ -1,4 +1,4 @@
-export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex, decade } from './numbers.js';
+export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex, decade, quantityText } from './numbers.js';
 export { arithmetic, factorText, nodeName } from './clock.js';
 export { problemText, wishProblemText } from './problems.js';
 export { findingText, findingPlace, linkName } from './findings.js';
@@ -11,3 +11,4 @@ export { kindWords } from './kinds.js';
 export { listed, ordinal } from './words.js';
 export { profileKey, profilePlace, outputText, factorsText } from './part.js';
 export { OUTCOME, verdictText, suspectText, noteText, misreadText, roleText, signsText } from './bench.js';
+export { commandText, lineName } from './command.js';

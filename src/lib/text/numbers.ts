@@ -65,3 +65,10 @@ function engineering(value: Rational, unit: string, digits: number): string {
 function about(exact: boolean): string {
 	return exact ? '' : '≈';
 }
+
+/** A number with its unit, as short as `digits` allows. */
+export function quantityText(value: Rational, unit: string, digits = 9): string {
+	if (unit === 'Hz' || unit === 's') return engineering(value, unit, digits);
+	if (unit === '%') return percent(value, digits);
+	return `${decimal(value, digits)} ${unit}`.trim();
+}

@@ -239,8 +239,8 @@ export interface AimDerivation<A extends AnyAim = AnyAim> {
 	comparison?: ComparisonRow[];
 	/** Values that registers take while it runs, besides those of the strip; widths in bits. */
 	later?: { name: string; value: number; width: number }[];
-	/** A follower's way from its leader, an aim: the event, and the kernel cycles of its input. */
-	route?: { leader: string; source: string; action: string; latency: number };
+	/** A follower's way from its leader, an aim: the event, its own input, what that does, and the kernel cycles until it does. */
+	route?: { leader: string; source: string; input: string; action: string; latency: number };
 	/** Words of a pattern. */
 	words?: { set: number; clear: number }[];
 }

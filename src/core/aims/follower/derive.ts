@@ -47,7 +47,7 @@ export function deriveFollower(aim: FollowerAim, context: AimContext): AimDeriva
 	if (source === undefined) return derivation;
 	const input = inputOf(draft, aim, leader, source);
 	if (!input) return derivation;
-	derivation.route = { leader: leader.aim.id, source, action: aim.action, latency: input.latency };
+	derivation.route = { leader: leader.aim.id, source, input: input.id, action: aim.action, latency: input.latency };
 	// What each update resets or counts goes by the updates, of which a period may have two.
 	const beats = source === 'update' && aim.action !== 'start' ? updatesAPeriod(leader.timer, leader.use.counting!.mode) : 1;
 	leader.period = leader.period.div(Rational.int(beats));

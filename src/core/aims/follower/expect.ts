@@ -22,5 +22,5 @@ export function expectFollower(derivation: AimDerivation<FollowerAim>): PlannedQ
 export function setFollower(derivation: AimDerivation<FollowerAim>): RegisterQuantities {
 	const { aim, route } = derivation;
 	const set = linkQuantities(derivation, aim.channel);
-	return route ? { ...set, ...(aim.input !== 'auto' && { trigger: aim.input }), action: aim.action } : set;
+	return route ? { ...set, trigger: route.input, action: route.action } : set;
 }

@@ -1,1 +1,2 @@
 export { CsvReader } from './reader.js';
+export { edgePieces } from './writer.js';

@@ -1,3 +1,2 @@
 export { VcdReader } from './reader.js';
-export { writeVcd, MOST_DUMPED } from './writer.js';
-export type { DumpLine } from './writer.js';
+export { vcdPieces, writeVcd, MOST_DUMPED } from './writer.js';

@@ -1,36 +1,27 @@
-import { type Rational, type Seconds } from '../../exact/index.js';
-import type { LevelSource } from '../../trace/index.js';
+import type { Seconds } from '../../exact/index.js';
+import { edgesWithin, mergedEdges, picoseconds, type EdgeLine } from '../edges.js';
 
-/** One line of a value change dump, with where its time 0 lies, in seconds. */
-export interface DumpLine {
-	name: string;
-	source: LevelSource;
-}
-
-/** More changes than that are refused: they were asked for by mistake. */
+/** More changes than that are refused where all of a dump must stand in memory: they were asked for by mistake. */
 export const MOST_DUMPED = 2_000_000;
 
+/** As vcdPieces, as one text. Throws RangeError for more than MOST_DUMPED changes. */
+export function writeVcd(lines: readonly EdgeLine[], from: Seconds, to: Seconds, comment: string): string {
+	const changes = lines.reduce((sum, { source }) => {
+		const [first, last] = edgesWithin(source, from, to);
+		return sum + last - first;
+	}, 0);
+	if (changes > MOST_DUMPED) throw new RangeError(`more than ${MOST_DUMPED} changes`);
+	return [...vcdPieces(lines, from, to, comment)].join('');
+}
+
 /**
- * Writes levels as a value change dump (IEEE 1364) with a timescale of one picosecond: each edge is rounded once, half up.
- * `from` and `to` in seconds, the latter excluded; the dump's time 0 is `from`. Throws RangeError for too many changes.
+ * Writes levels as a value change dump (IEEE 1364) with a timescale of one picosecond, piece by piece, however long: each
+ * edge is rounded once, half up. `from` and `to` in seconds, the latter excluded; the dump's time 0 is `from`.
  */
-export function writeVcd(lines: readonly DumpLine[], from: Seconds, to: Seconds, comment: string): string {
+export function* vcdPieces(lines: readonly EdgeLine[], from: Seconds, to: Seconds, comment: string): Generator<string, void> {
 	const begin = picoseconds(from);
-	const changes: { time: bigint; text: string }[] = [];
-	const initial: string[] = [];
-	lines.forEach(({ source }, i) => {
-		const unit = source.unit;
-		const first = source.edgesBefore(Number(from.div(unit).floor()) + 1);
-		const last = source.edgesBefore(-Number(to.div(unit).neg().floor()));
-		if (changes.length + last - first > MOST_DUMPED) throw new RangeError(`more than ${MOST_DUMPED} changes`);
-		initial.push(`${word(source.levelAfter(first))}${code(i)}`);
-		for (let edge = first; edge < last; edge++) {
-			const time = picosecondsOf(source.edgeTime(edge), unit) - begin;
-			changes.push({ time, text: `${word(source.levelAfter(edge + 1))}${code(i)}` });
-		}
-	});
-	changes.sort((a, b) => (a.time < b.time ? -1 : a.time > b.time ? 1 : 0));
-	const head = [
+	const ends = lines.map(({ source }) => edgesWithin(source, from, to));
+	yield [
 		`$comment ${comment.replaceAll('$', ' ')} $end`,
 		'$timescale 1 ps $end',
 		'$scope module plan $end',
@@ -39,29 +30,17 @@ export function writeVcd(lines: readonly DumpLine[], from: Seconds, to: Seconds,
 		'$enddefinitions $end',
 		'#0',
 		'$dumpvars',
-		...initial,
-		'$end'
-	];
-	const body: string[] = [];
+		...lines.map(({ source }, i) => `${word(source.levelAfter(ends[i][0]))}${code(i)}`),
+		'$end\n'
+	].join('\n');
 	let now = 0n;
-	for (const { time, text } of changes) {
-		if (time !== now) body.push(`#${time}`);
-		now = time;
-		body.push(text);
+	for (const { time, line, level } of mergedEdges(lines, ends)) {
+		const at = time - begin;
+		yield `${at === now ? '' : `#${at}\n`}${word(level)}${code(line)}\n`;
+		now = at;
 	}
 	const end = picoseconds(to) - begin;
-	if (end > now) body.push(`#${end}`);
-	return [...head, ...body, ''].join('\n');
-}
-
-const PICO = 10n ** 12n;
-
-function picoseconds(time: Rational): bigint {
-	return (2n * time.num * PICO + time.den) / (2n * time.den);
-}
-
-function picosecondsOf(units: number, unit: Rational): bigint {
-	return (2n * BigInt(units) * unit.num * PICO + unit.den) / (2n * unit.den);
+	if (end > now) yield `#${end}\n`;
 }
 
 function word(level: number): string {

@@ -1,5 +1,5 @@
 import { exactText, Rational } from '../../../core/exact/index.js';
-import { writeVcd, type DumpLine } from '../../../core/formats/index.js';
+import { writeVcd, type EdgeLine } from '../../../core/formats/index.js';
 import type { Trace } from '../../../core/trace/index.js';
 import { columnWorkspace, escaped, hatch, rulerMarks, SvgPen, type Inks, type Pen, type Surface } from '../../wave/index.js';
 import type { PredictedLane } from './prediction.svelte.js';
@@ -30,7 +30,7 @@ const nameOf = ({ role, outcome, whatIf }: PredictedLane, aim: string) =>
 /** The levels of planned lanes in the window as a value change dump. Throws RangeError when they are too many. */
 export function plannedVcd(lanes: readonly PredictedLane[], names: ReadonlyMap<string, string>, view: BenchView, plan: string): string {
 	const { from, to } = windowOf(view);
-	const lines = lanes.flatMap((lane): DumpLine[] =>
+	const lines = lanes.flatMap((lane): EdgeLine[] =>
 		lane.drawn.kind === 'level' ? [{ name: nameOf(lane, names.get(lane.aim) ?? lane.aim), source: lane.drawn.trace }] : []
 	);
 	return writeVcd(lines, from, to, `${plan}, as planned. Begins at ${exactText(from)} s; times are rounded to picoseconds.`);

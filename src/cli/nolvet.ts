@@ -1,0 +1,59 @@
+import { Command, CommanderError } from 'commander';
+import { commandText } from '../lib/text/index.js';
+import { demo } from './demo.js';
+import { derive } from './derive.js';
+import { Unreadable } from './files.js';
+import { measure } from './measure.js';
+import { predict } from './predict.js';
+
+/** The command `nolvet`: the core without a screen. Exit 0: no fault; 1: faults; 2: unreadable, or wrongly asked. */
+const program = new Command('nolvet').description(commandText.about).exitOverride().configureHelp({ showGlobalOptions: true });
+
+program
+	.command('derive')
+	.description(commandText.derive)
+	.argument('<plan>', commandText.plan)
+	.option('--json', commandText.json)
+	.action(async (plan: string, { json = false }: { json?: boolean }) => finish(await derive(plan, json)));
+
+program
+	.command('demo')
+	.description(commandText.demo)
+	.argument('[name]', commandText.demoName)
+	.action((name?: string) => finish(demo(name)));
+
+program
+	.command('predict')
+	.description(commandText.predict)
+	.argument('<plan>', commandText.plan)
+	.requiredOption('--for <time>', commandText.time)
+	.option('--vcd <file>', commandText.vcd)
+	.option('--csv <file>', commandText.csv)
+	.action(async (plan: string, options: { for: string; vcd?: string; csv?: string }) => finish(await predict(plan, options)));
+
+program
+	.command('measure')
+	.description(commandText.measure)
+	.argument('<recording...>', commandText.recording)
+	.option('--json', commandText.json)
+	.action(async (recordings: string[], { json = false }: { json?: boolean }) => finish(await measure(recordings, json)));
+
+function finish(code: number): void {
+	process.exitCode = code;
+}
+
+// A reader that has seen enough, such as the head of a pipe, ends the command without a word.
+process.stdout.on('error', (error: NodeJS.ErrnoException) => {
+	if (error.code === 'EPIPE') process.exit(0);
+	throw error;
+});
+
+try {
+	await program.parseAsync();
+} catch (error) {
+	if (error instanceof CommanderError) process.exitCode = error.exitCode === 0 ? 0 : 2;
+	else if (error instanceof Unreadable) {
+		process.stderr.write(`nolvet: ${error.message}\n`);
+		process.exitCode = 2;
+	} else throw error;
+}

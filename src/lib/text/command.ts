@@ -1,0 +1,39 @@
+import { listed } from './words.js';
+
+/** What the command line says. */
+export const commandText = {
+	about: 'Plan hardware timers exactly, predict their pins and measure recordings, without a screen.',
+	derive: 'work a plan out: rates of the clock, register settings, figures and findings',
+	demo: 'name the demo plans, or print one as a plan file',
+	predict: 'predict every planned pin from 0 on, as a value change dump or as rows of edges',
+	measure: 'measure every line of recordings: value change dumps, and rows of edges or samples',
+	plan: 'a plan file; - reads the standard input',
+	recording: 'a recording; - reads the standard input',
+	demoName: 'one of the names; left out: they are listed',
+	json: 'print JSON, for other programs',
+	time: 'how long, such as 20 ms',
+	vcd: 'write a value change dump to this file',
+	csv: 'write rows of edges to this file; without any file they go to the standard output',
+	warning: 'warning',
+	nothingPlanned: 'no aim of this plan drives a pin as it stands; nolvet derive says why',
+	timeColumn: 'time (s)',
+	fileReasons: {
+		ENOENT: 'there is no such file',
+		EISDIR: 'this is a folder, a file is wanted',
+		EACCES: 'it may not be read or written',
+		ENOSPC: 'the disk is full'
+	} as Record<string, string>,
+	noDemo: (name: string, known: readonly string[]) => `there is no demo plan “${name}”; there are ${listed(known)}`,
+	dumpComment: (plan: string) => `${plan}, as planned. Times are rounded to picoseconds.`,
+	progress: (share: number) => `predicting, ${Math.floor(100 * share)} %`,
+	bytesRead: (file: string, bytes: number) => `${file}: ${(bytes / 1e6).toFixed(1)} MB`,
+	place: (line: number, byte: number) => `line ${line}, byte ${byte}: `,
+	recordingLine: (file: string, kind: string, step: string) => `${file}: ${kind}, known to ${step}`,
+	lineOfEdges: (name: string, edges: number) => `${name}: ${edges} ${edges === 1 ? 'edge' : 'edges'}`,
+	statistics: (of: string, mean: string, min: string, max: string, count: number) => `${of} ${mean} (${min} to ${max}, of ${count})`
+};
+
+/** A planned line by its aim's name and what of the aim it is. */
+export function lineName(aim: string, role: string): string {
+	return role === 'pin' ? aim : `${aim} ${role}`;
+}

@@ -1,0 +1,144 @@
+import { spawnSync } from 'node:child_process';
+import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { deriveShape, measureShape, type DeriveOutput, type MeasureOutput } from '../../src/cli/shapes.js';
+
+/** Drives the command as a script would: ./nolvet, which builds what is missing. */
+let folder = '';
+const at = (name: string) => join(folder, name);
+
+function nolvet(args: string[], input = ''): { status: number | null; out: string; err: string } {
+	const { status, stdout, stderr } = spawnSync('./nolvet', args, { input, encoding: 'utf8', maxBuffer: 1 << 28 });
+	return { status, out: stdout, err: stderr };
+}
+
+beforeAll(() => {
+	folder = mkdtempSync(join(tmpdir(), 'nolvet-cli-'));
+	writeFileSync(at('demo.json'), nolvet(['demo', 'fernhollow']).out);
+});
+afterAll(() => rmSync(folder, { recursive: true }));
+
+const changed = (change: (plan: { aims: Record<string, unknown>[]; clock: Record<string, string> }) => void): string => {
+	const plan = JSON.parse(readFileSync(at('demo.json'), 'utf8')) as Parameters<typeof change>[0];
+	change(plan);
+	return JSON.stringify(plan);
+};
+
+describe('nolvet demo', () => {
+	test('lists the demo plans, and prints one', () => {
+		expect(nolvet(['demo']).out.split('\n')).toEqual(['fernhollow', 'fernhollow-lamp', 'fernhollow-vane', '']);
+		for (const name of ['fernhollow-lamp', 'fernhollow-vane']) expect(nolvet(['derive', '-'], nolvet(['demo', name]).out).status).toBe(0);
+	});
+	test('one that is not there is refused with those that are', () => {
+		const { status, err } = nolvet(['demo', 'other']);
+		expect([status, err]).toEqual([
+			2,
+			'nolvet: there is no demo plan “other”; there are fernhollow, fernhollow-lamp and fernhollow-vane\n'
+		]);
+	});
+});
+
+describe('nolvet derive', () => {
+	test('tells settings, figures and rates exactly, in the shape that is promised', () => {
+		const { status, out } = nolvet(['derive', at('demo.json'), '--json']);
+		expect(status).toBe(0);
+		const told: DeriveOutput = deriveShape.parse(JSON.parse(out));
+		expect([told.plan, told.findings]).toEqual(['Fernhollow Observatory', []]);
+		expect(told.nodes.loop).toEqual({ hz: '144000000/1' });
+		const by = new Map(told.aims.map((aim) => [aim.id, aim]));
+		expect(by.get('heater-a')).toMatchObject({
+			kind: 'pwm',
+			timer: 'timer-d',
+			settings: { prescale: 1, reload: 59999, 'compare:ch1': 21000 },
+			figures: { rate: '1200/1', duty: '7/20' },
+			findings: []
+		});
+		expect(by.get('system-tick')!.settings).toMatchObject({ prescale: 1, reload: 89999, mode: 'down' });
+		expect(by.get('dome-motor')!.settings).toMatchObject({ dead: 36 });
+	});
+	test('a stopped node is null', () => {
+		const plan = changed((one) => {
+			one.clock['timer-a-on'] = 'off';
+		});
+		const told = JSON.parse(nolvet(['derive', '-', '--json'], plan).out) as DeriveOutput;
+		expect(told.nodes['timer-a-on']).toBeNull();
+	});
+	test('faults are a line each, and the exit says so', () => {
+		const plan = changed((one) => {
+			one.aims[0].rate = '1 GHz';
+			one.aims[3].dead = 'long';
+		});
+		const { status, out } = nolvet(['derive', '-'], plan);
+		expect(status).toBe(1);
+		expect(out).toMatch(/^rate-too-fast aims\.0: 1 GHz is faster/m);
+		expect(out).toMatch(/^field aims\.3\.dead: The dead time: /m);
+	});
+	test.each([
+		['{', 'this is no JSON'],
+		['{"version": 99}', 'version 99 is newer'],
+		['[]', 'a plan file has a version'],
+		['{"version": 5, "name": 7}', 'name: a text is wanted here']
+	])('%j is unreadable, with the reason', (text, why) => {
+		const { status, out, err } = nolvet(['derive', '-'], text);
+		expect([status, out]).toEqual([2, '']);
+		expect(err).toContain(why);
+	});
+	test('a file that is not there, and a word that is not known', () => {
+		expect(nolvet(['derive', at('none.json')])).toMatchObject({
+			status: 2,
+			err: expect.stringContaining('there is no such file') as string
+		});
+		expect(nolvet(['derive', at('demo.json'), '--loud']).status).toBe(2);
+		expect(nolvet(['dance']).status).toBe(2);
+		expect(nolvet(['--help']).status).toBe(0);
+	});
+});
+
+describe('nolvet predict and measure', () => {
+	test('what is predicted is measured again as it was planned, from a dump and from rows', () => {
+		const wrote = nolvet(['predict', at('demo.json'), '--for', '20 ms', '--vcd', at('p.vcd'), '--csv', at('p.csv')]);
+		expect(wrote).toEqual({ status: 0, out: '', err: '' });
+		const { status, out } = nolvet(['measure', at('p.vcd'), at('p.csv'), '--json']);
+		expect(status).toBe(0);
+		const told: MeasureOutput = measureShape.parse(JSON.parse(out));
+		expect(told.recordings.map((one) => ('kind' in one ? one.kind : 'refused'))).toEqual(['vcd', 'csv']);
+		for (const one of told.recordings) {
+			if (!('kind' in one)) continue;
+			const motor = one.lines.find(({ name }) => /dome.motor.main/.test(name))!;
+			// 20 kHz for 20 ms: 400 periods of 50 us, high for 29.5 us of each.
+			expect(motor.quantities.period).toMatchObject({ count: 399, mean: '1/20000', min: '1/20000' });
+			expect(motor.quantities.high).toMatchObject({ mean: '59/2000000', max: '59/2000000' });
+			expect(motor.first).toBe('1/2000000');
+		}
+	});
+	test('without a file the rows go to the standard output', () => {
+		const { out } = nolvet(['predict', '-', '--for', '1 ms'], nolvet(['demo', 'fernhollow-vane']).out);
+		expect(out.split('\n').slice(0, 2)).toEqual(['time (s),vane flaps flap A,vane flaps flap B,vane flaps flap C', '0,1,1,1']);
+	});
+	test('a time without a unit, and a plan without a pin, are refused', () => {
+		expect(nolvet(['predict', at('demo.json'), '--for', '5'])).toMatchObject({ status: 2 });
+		expect(
+			nolvet(
+				['predict', '-', '--for', '5 ms'],
+				changed((plan) => plan.aims.splice(0))
+			).err
+		).toContain('drives a pin');
+	});
+	test('a recording that cannot be read is refused in its place, and the others are told', () => {
+		writeFileSync(at('bad.vcd'), '$timescale 1 ns $end\n$enddefinitions $end\n');
+		const { status, out, err } = nolvet(['measure', at('bad.vcd'), 'demo/recordings/heater-right.vcd', at('none.csv'), '--json']);
+		const told: MeasureOutput = measureShape.parse(JSON.parse(out));
+		expect(status).toBe(2);
+		expect(told.recordings.map((one) => ('refused' in one ? one.refused.code : one.kind))).toEqual(['no-variables', 'vcd', 'unreadable']);
+		expect(err).toContain('no $var among the declarations; at least one variable is wanted');
+	});
+	test('the standard input is a recording too', () => {
+		const { status, out } = nolvet(['measure', '-'], 'time (us),a\n0,0\n10,1\n30,0\n110,1\n130,0\n210,1\n');
+		expect(status).toBe(0);
+		// From rise to rise 100 us, high for 20 of them.
+		expect(out).toContain('period 100 µs (100 µs to 100 µs, of 2)');
+		expect(out).toContain('duty 20 %');
+	});
+});
