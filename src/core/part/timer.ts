@@ -69,7 +69,7 @@ const channel = z.strictObject({
 				.array(z.enum(['rise', 'fall', 'both']))
 				.min(1)
 				.max(3),
-			/** Every so manieth edge is captured. */
+			/** Every n-th edge is captured. */
 			every: z.array(positive).min(1).max(16),
 			filters,
 			/** Kernel cycles that the synchroniser adds, both ends included. */

@@ -42,7 +42,7 @@ export function* deriveStepwise(plan: Plan): Generator<void, PlanDerivation, voi
 		const holder = first.get(aim.timer);
 		const shares = holder !== undefined && sharesWith(aim, holder);
 		const owner = shares ? uses.get(aim.timer) : undefined;
-		const derivation = kindOf(aim).derive(aim, { ...context, ...(owner && { owner }) });
+		const derivation = deriveAim(aim, { ...context, ...(owner && { owner }) });
 		if (holder && !shares) takeAway(derivation, holder);
 		derived.set(aim.id, derivation);
 		if (!holder) first.set(aim.timer, aim);
@@ -50,6 +50,20 @@ export function* deriveStepwise(plan: Plan): Generator<void, PlanDerivation, voi
 		yield;
 	}
 	return { plan, clocks, aims: plan.aims.flatMap(({ id }) => derived.get(id) ?? []), pins: assignPins(plan) };
+}
+
+/** One aim; what should be impossible is that aim's finding, and leaves the others as they are. */
+function deriveAim(aim: Aim, context: AimContext): AimDerivation {
+	try {
+		return kindOf(aim).derive(aim, context);
+	} catch (error) {
+		const problem = {
+			code: 'derivation-failed',
+			severity: 'fault',
+			reason: error instanceof Error ? error.message : String(error)
+		} as const;
+		return { aim, clock: [], kernel: null, fields: {}, strip: [], figures: [], formulas: [], problems: [problem], run: {} };
+	}
 }
 
 function contextOf(plan: Plan, clocks: PlanClocks, useOf: AimContext['useOf']): AimContext {

@@ -47,7 +47,9 @@ export function planSystem(derivation: PlanDerivation, recorded: RecordedLines =
 	const follows = ({ aim }: AimDerivation) => leaderOf(aim) !== undefined;
 	const unplanned: PlannedSystem['unplanned'] = [];
 	for (const one of [...aims.filter((one) => !follows(one)), ...aims.filter(follows)]) {
-		const why = base ? kindOf(one.aim).build(builder, one) : 'not-derived';
+		// A timer that another aim uses in a way that cannot be shared does only what that one says.
+		const taken = one.problems.some(({ code }) => code === 'timer-taken' || code === 'mode-clash');
+		const why = base && !taken ? buildAim(builder, one) : 'not-derived';
 		if (why) unplanned.push({ aim: one.aim.id, why });
 	}
 	const order = new Map(plan.aims.map(({ id }, i) => [id, i]));
@@ -66,6 +68,15 @@ export function planSystem(derivation: PlanDerivation, recorded: RecordedLines =
 		changes,
 		variants: changes.flatMap((change) => variantOf(system, change))
 	};
+}
+
+/** Puts one aim into the system; what should be impossible leaves the others as they are. */
+function buildAim(builder: SystemBuilder, derivation: AimDerivation): Unplanned | undefined {
+	try {
+		return kindOf(derivation.aim).build(builder, derivation);
+	} catch {
+		return 'failed';
+	}
 }
 
 /** An empty system on a base clock. */

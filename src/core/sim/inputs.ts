@@ -47,7 +47,7 @@ export interface CaptureSetting {
 	prescale: number;
 	width: number;
 	edge: 'rise' | 'fall' | 'both';
-	/** Every so manieth edge of the kind. */
+	/** Every n-th edge of the kind. */
 	every: number;
 	filter: InputFilter;
 }

@@ -51,7 +51,7 @@ export interface SimSequence {
 	/** From the update to the write. */
 	lag: SimLag;
 	prefill: boolean;
-	/** A row at every so manieth update; 1 when left out. */
+	/** A row at every n-th update; 1 when left out. */
 	every?: number;
 	/** Base cycles between the writes of one row's registers; left out: all at once. */
 	apart?: number;

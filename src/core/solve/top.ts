@@ -112,11 +112,13 @@ class Worst {
 
 	/** The window of N with error no larger than the worst kept: x/(1+e) .. x/(1-e), widened past any rounding. */
 	private narrow(): void {
-		const e = this.pairs[0].size;
+		const { size: e, product } = this.pairs[0];
 		const x = this.target.whole + this.target.frac;
 		const slack = 1 + x * 1e-14;
 		this.low = Math.floor(x / (1 + e) - slack);
 		this.high = e < 1 ? Math.ceil(x / (1 - e) + slack) : Infinity;
+		// Above the target the error only grows: what is larger than the worst kept cannot enter, however the error is rounded.
+		if (product > x) this.high = Math.min(this.high, product);
 	}
 
 	private rise(at: number): void {

@@ -148,6 +148,8 @@ export function findingText(finding: Finding): string {
 			return `The part does not offer the setting “${finding.value}” here; the setting at reset stands instead.`;
 		case 'clock-limit':
 			return `${hertz(finding.hz)} is ${finding.limit === 'max' ? 'above' : 'below'} the limit of ${hertz(finding.bound)}${finding.why ? `: ${finding.why}` : ''}.`;
+		case 'derivation-failed':
+			return `This aim could not be worked out, which is a fault of Nolvet and not of yours: ${finding.reason}. The other aims stand as they are.`;
 		case 'kernel-stopped':
 			return `No clock reaches ${finding.timer}: something before it is stopped.`;
 		case 'timer-missing':

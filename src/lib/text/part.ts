@@ -53,7 +53,7 @@ const NAMES: Record<string, string> = {
 	segments: 'dead-time segments',
 	separate: 'rise and fall apart',
 	capture: 'capture',
-	every: 'every so manieth edge',
+	every: 'every n-th edge',
 	filters: 'input filters',
 	samples: 'equal samples',
 	divide: 'one each so many cycles',

@@ -42,7 +42,7 @@ export interface PlannedLane {
 }
 
 /** Why an aim has no lane of its own. */
-export type Unplanned = 'not-derived' | 'no-input';
+export type Unplanned = 'not-derived' | 'no-input' | 'failed';
 
 /** The system of a plan while it is put together. */
 export interface SystemBuilder {

@@ -50,6 +50,8 @@ export type Unit =
 export type AimProblem = { severity: 'fault' | 'warning' } & AimTrouble;
 
 export type AimTrouble =
+	/** What should be impossible; the reason is for us. */
+	| { code: 'derivation-failed'; reason: string }
 	| { code: 'mode-missing'; mode: string; timer: string }
 	| { code: 'kernel-stopped'; timer: string }
 	| { code: 'timer-missing'; timer: string }

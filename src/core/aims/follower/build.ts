@@ -17,8 +17,10 @@ export function buildFollower(builder: SystemBuilder, derivation: AimDerivation<
 	});
 	timer.trigger = { from: { timer: leading.id, event: route.source }, action: aim.action, latency: route.latency };
 	if (aim.action === 'start') timer.start = 'trigger';
-	const lead = linkOf(derivation, 'lead');
-	if (lead !== undefined) addChannel(leading, { id: route.source.slice(6), compare: lead, output: { model: 'none' }, inverted: false });
+	// A channel of the leader's that no aim drives only compares; its reference is never active.
+	const [, channel] = route.source.split(':');
+	if (channel !== undefined)
+		addChannel(leading, { id: channel, compare: linkOf(derivation, 'lead') ?? 0, output: { model: 'none' }, inverted: false });
 	builder.lanes.push(pinLane(aim.id, 'pin', `${timer.id}.${aim.channel}`));
 	details(builder, aim.id, timer, aim.channel);
 	return undefined;

@@ -8,6 +8,7 @@ import { DerivationDraft } from '../common/draft.js';
 import type { AimContext } from '../common/context.js';
 import type { AimDerivation } from '../common/derivation.js';
 import { choosePeriod, periodLinks } from '../common/period.js';
+import { updatesAPeriod } from '../common/updates.js';
 import { choosePulse } from '../common/pulse.js';
 
 /** A complementary pair (timers.md 5): period, duty, the encodable dead time, and what it takes from both pulses. */
@@ -44,12 +45,16 @@ export function derivePair(aim: PairAim, context: AimContext): AimDerivation<Pai
 	const high = Rational.int(chosen.activeTicks).div(chosen.tickRate);
 	derivation.run.dead = found.seconds;
 	draft.figure('dead', found.seconds, 's');
-	draft.figure('main', leftOver(draft, 'main', high, found.seconds), 's');
-	draft.figure('complementary', leftOver(draft, 'complementary', period.sub(high), found.seconds), 's');
+	// A side that never turns keeps the whole period: there is nothing for the dead time to follow.
+	const side = (name: 'main' | 'complementary', pulse: Seconds) =>
+		pulse.equals(period) ? period : leftOver(draft, name, pulse, found.seconds);
+	draft.figure('main', side('main', high), 's');
+	draft.figure('complementary', side('complementary', period.sub(high)), 's');
 	draft.figure('dead-share', found.seconds.mul(Rational.int(2)).div(period), '%');
 	draft.figure('least-duty', found.seconds.div(period), '%');
 	draft.figure('most-duty', Rational.one.sub(found.seconds.div(period)), '%');
-	draft.figure('updates', best.hz.div(Rational.int((repeat ?? 0) + 1)), 'Hz');
+	const beats = Rational.int(updatesAPeriod(timer, pulse.counting.mode));
+	draft.figure('updates', best.hz.mul(beats).div(Rational.int((repeat ?? 0) + 1)), 'Hz');
 	draft.formula('pair', { clock, dead, cycles: Rational.int(found.cycles), code: Rational.int(found.code) });
 	return derivation;
 }

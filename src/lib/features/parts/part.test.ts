@@ -187,7 +187,7 @@ describe('forms made from the schema', () => {
 	});
 	test('places are said by the ids of the elements', () => {
 		const heron = shippedPart('heron-32')!;
-		expect(profilePlace(['timers', 0, 'channels', 1, 'capture', 'every'], heron)).toBe('timer-a › ch2 › capture › every so manieth edge');
+		expect(profilePlace(['timers', 0, 'channels', 1, 'capture', 'every'], heron)).toBe('timer-a › ch2 › capture › every n-th edge');
 		expect(profilePlace(['timers', 0, 'prescaler', 'max'], heron)).toBe('timer-a › prescaler › largest ratio');
 		expect(profilePlace([], heron)).toBe('the profile');
 	});
