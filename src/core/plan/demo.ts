@@ -1,5 +1,5 @@
 import { shippedPart, type PartProfile } from '../part/index.js';
-import { freshAim } from '../aims/index.js';
+import { freshAim, type Aim } from '../aims/index.js';
 import { PLAN_VERSION, type Plan } from './document.js';
 
 /** An empty plan on a part, of which it keeps this snapshot. */
@@ -26,73 +26,89 @@ export function fernhollow(): Plan {
 		...newPlan('Fernhollow Observatory', shippedPart('heron-32')!),
 		note: 'Controller of a small telescope dome.',
 		clock: { crystal: '12 MHz', 'loop-source': 'crystal', loop: '12', 'core-source': 'loop-out', 'bus-a': '2', sampler: '6', out: '2' },
-		aims: [
-			freshAim('pwm', 'heater-a', 'dew heater A', 'timer-d', {
-				group: 'dew heaters',
-				rate: '1.2 kHz',
-				tolerance: '0.1 %',
-				duty: '35 %',
-				bits: '10 bits'
-			}),
-			freshAim('follower', 'heater-b', 'dew heater B', 'timer-h', {
-				group: 'dew heaters',
-				leader: 'heater-a',
-				lag: '1/3',
-				lagTolerance: '0.1 deg',
-				duty: '35 %'
-			}),
-			freshAim('follower', 'heater-c', 'dew heater C', 'timer-c', {
-				group: 'dew heaters',
-				leader: 'heater-a',
-				lag: '2/3',
-				lagTolerance: '0.1 deg',
-				duty: '35 %'
-			}),
-			freshAim('pair', 'dome-motor', 'dome motor', 'timer-a', {
-				group: 'drives',
-				rate: '20 kHz',
-				tolerance: '0.1 %',
-				duty: '60 %',
-				dead: '500 ns'
-			}),
-			freshAim('table', 'focus-coil', 'focus coil', 'timer-a', {
-				group: 'drives',
-				channel: 'ch4',
-				carrier: '20 kHz',
-				tolerance: '0.1 %',
-				base: '125 Hz',
-				baseTolerance: '0.1 %',
-				amplitude: '40 %',
-				offset: '50 %'
-			}),
-			freshAim('encoder', 'azimuth', 'azimuth encoder', 'timer-b', {
-				group: 'dome',
-				cycles: '4096',
-				filter: '3',
-				speed: '6 rpm',
-				low: '0 deg',
-				high: '360 deg'
-			}),
-			freshAim('oneshot', 'shutter', 'shutter', 'timer-e', {
-				group: 'dome',
-				delay: '500 us',
-				width: '20 ms',
-				tolerance: '0.1 %',
-				bounce: '5 ms',
-				note: 'The dome-home switch bounces: edges within the pulse are ignored.'
-			}),
-			freshAim('capture', 'wind', 'wind cups', 'timer-f', { lowest: '2 Hz', highest: '200 Hz', step: '0.2 %' }),
-			freshAim('pattern', 'strobe', 'serial strobe', 'timer-g', {
-				rate: '200 kHz',
-				lines: [
-					{ id: 'clock', name: 'strobe clock', pin: 'B2', bit: '2', levels: '0101010101010101' },
-					{ id: 'left', name: 'strobe left', pin: 'A13', bit: '13', levels: '1100110000111100' },
-					{ id: 'right', name: 'strobe right', pin: 'A14', bit: '14', levels: '0011001111110000' }
-				]
-			}),
-			freshAim('tick', 'system-tick', 'system tick', 'core-down', { mode: 'down', every: '10 ms', tolerance: '0.01 %', service: '120' })
-		]
+		aims: [...heaters(), ...drives(), ...sensing()]
 	};
+}
+
+/** Three dew heaters, each a third of a period behind the one before. */
+function heaters(): Aim[] {
+	return [
+		freshAim('pwm', 'heater-a', 'dew heater A', 'timer-d', {
+			group: 'dew heaters',
+			rate: '1.2 kHz',
+			tolerance: '0.1 %',
+			duty: '35 %',
+			bits: '10 bits'
+		}),
+		freshAim('follower', 'heater-b', 'dew heater B', 'timer-h', {
+			group: 'dew heaters',
+			leader: 'heater-a',
+			lag: '1/3',
+			lagTolerance: '0.1 deg',
+			duty: '35 %'
+		}),
+		freshAim('follower', 'heater-c', 'dew heater C', 'timer-c', {
+			group: 'dew heaters',
+			leader: 'heater-a',
+			lag: '2/3',
+			lagTolerance: '0.1 deg',
+			duty: '35 %'
+		})
+	];
+}
+
+function drives(): Aim[] {
+	return [
+		freshAim('pair', 'dome-motor', 'dome motor', 'timer-a', {
+			group: 'drives',
+			rate: '20 kHz',
+			tolerance: '0.1 %',
+			duty: '60 %',
+			dead: '500 ns'
+		}),
+		freshAim('table', 'focus-coil', 'focus coil', 'timer-a', {
+			group: 'drives',
+			channel: 'ch4',
+			carrier: '20 kHz',
+			tolerance: '0.1 %',
+			base: '125 Hz',
+			baseTolerance: '0.1 %',
+			amplitude: '40 %',
+			offset: '50 %'
+		})
+	];
+}
+
+/** What turns with the dome, blows, and keeps time. */
+function sensing(): Aim[] {
+	return [
+		freshAim('encoder', 'azimuth', 'azimuth encoder', 'timer-b', {
+			group: 'dome',
+			cycles: '4096',
+			filter: '3',
+			speed: '6 rpm',
+			low: '0 deg',
+			high: '360 deg'
+		}),
+		freshAim('oneshot', 'shutter', 'shutter', 'timer-e', {
+			group: 'dome',
+			delay: '500 us',
+			width: '20 ms',
+			tolerance: '0.1 %',
+			bounce: '5 ms',
+			note: 'The dome-home switch bounces: edges within the pulse are ignored.'
+		}),
+		freshAim('capture', 'wind', 'wind cups', 'timer-f', { lowest: '2 Hz', highest: '200 Hz', step: '0.2 %' }),
+		freshAim('pattern', 'strobe', 'serial strobe', 'timer-g', {
+			rate: '200 kHz',
+			lines: [
+				{ id: 'clock', name: 'strobe clock', pin: 'B2', bit: '2', levels: '0101010101010101' },
+				{ id: 'left', name: 'strobe left', pin: 'A13', bit: '13', levels: '1100110000111100' },
+				{ id: 'right', name: 'strobe right', pin: 'A14', bit: '14', levels: '0011001111110000' }
+			]
+		}),
+		freshAim('tick', 'system-tick', 'system tick', 'core-down', { mode: 'down', every: '10 ms', tolerance: '0.01 %', service: '120' })
+	];
 }
 
 /** The satellite board that dims the dome's lamp. */

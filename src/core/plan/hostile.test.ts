@@ -96,7 +96,8 @@ describe('no document that passes the schema', () => {
 				const derivation = derivePlan(plan);
 				const findings = checkPlan(derivation);
 				expect(findings.filter(({ code }) => code === 'derivation-failed')).toEqual([]);
-				for (const finding of findings) expect(findingText(finding).replaceAll(/“[^”]*”|filter \S+/g, '')).not.toMatch(/undefined|NaN|\[object/);
+				for (const finding of findings)
+					expect(findingText(finding).replaceAll(/“[^”]*”|filter \S+/g, '')).not.toMatch(/undefined|NaN|\[object/);
 				const planned = planSystem(derivation);
 				expect(planned.unplanned.filter(({ why }) => why === 'failed')).toEqual([]);
 				const predictor = new Predictor(planned.system, planned.unit);

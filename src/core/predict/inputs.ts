@@ -60,7 +60,7 @@ export function freshStimulus(aim: AnyAim, kind: StimulusKind = stimulusKinds(ai
 }
 
 /** Makes the signals of a stimulus on a base clock; what cannot be read leaves its line still. */
-export function makeInputs(aim: AnyAim, stimulus: Stimulus, base: Hertz, recorded: RecordedLines): InputSignals {
+export function inputSignals(aim: AnyAim, stimulus: Stimulus, base: Hertz, recorded: RecordedLines): InputSignals {
 	return make(aim, stimulus, base, recorded, true);
 }
 
@@ -69,97 +69,129 @@ export function stimulusProblems(aim: AnyAim, stimulus: Stimulus): InputSignals[
 	return make(aim, stimulus, Rational.one, () => undefined, false).problems;
 }
 
-/** `edges`: false only reads the fields. */
-function make(aim: AnyAim, stimulus: Stimulus, base: Hertz, recorded: RecordedLines, edges: boolean): InputSignals {
-	const made: InputSignals = { stimulus, lines: {}, problems: {}, cut: false };
-	const take = <T>(name: string, field: Field<T>): T | undefined => {
+/** The signals of a stimulus while they are made. `edges`: false only reads the fields. */
+class SignalMaker {
+	readonly made: InputSignals;
+	private readonly scale: number;
+
+	constructor(
+		readonly aim: AnyAim,
+		stimulus: Stimulus,
+		readonly base: Hertz,
+		readonly edges: boolean
+	) {
+		this.made = { stimulus, lines: {}, problems: {}, cut: false };
+		this.scale = base.toNumber();
+	}
+
+	take<T>(name: string, field: Field<T>): T | undefined {
 		if (field.ok) return field.value;
-		made.problems[name] = field.problem;
+		this.made.problems[name] = field.problem;
 		return undefined;
-	};
-	const scale = base.toNumber();
-	const cycles = (name: string, text: string, least: 'span' | 'time' = 'span') =>
-		take(name, least === 'time' ? readTime(text) : readSpan(text))
-			?.mul(base)
+	}
+
+	/** A typed time in base cycles; `least` "time": above zero. */
+	cycles(name: string, text: string, least: 'span' | 'time' = 'span'): number | undefined {
+		return this.take(name, least === 'time' ? readTime(text) : readSpan(text))
+			?.mul(this.base)
 			.toNumber();
-	const set = (times: Iterable<number>, jitter?: number) => {
-		if (!edges) return;
+	}
+
+	/** A rate a base cycle. */
+	perCycle(rate: Hertz): number {
+		return rate.toNumber() / this.scale;
+	}
+
+	/** Gives the one input its edges. */
+	set(times: Iterable<number>, jitter?: number): void {
+		if (!this.edges) return;
+		const { made, aim } = this;
 		made.lines.input = inputOf(kindOf(aim).inputs?.rest(aim) ?? 0, times, jitter);
 		made.cut = made.lines.input.edges.length === MOST_STIMULUS_EDGES;
-	};
-	switch (stimulus.kind) {
-		case 'square': {
-			const [rate, duty] = [take('rate', readRate(stimulus.rate)), take('duty', readShare(stimulus.duty, 0))];
-			const [jitter, over] = [cycles('jitter', stimulus.jitter), cycles('over', stimulus.over, 'time')];
-			if (!rate || !duty || jitter === undefined || over === undefined) break;
-			const period = base.div(rate).toNumber();
-			set(squareTimes(period, period * duty.toNumber(), over), jitter);
-			break;
-		}
-		case 'sweep': {
-			const [from, to] = [take('from', readRate(stimulus.from)), take('to', readRate(stimulus.to))];
-			const [duty, over] = [take('duty', readShare(stimulus.duty, 0)), cycles('over', stimulus.over, 'time')];
-			if (!from || !to || !duty || over === undefined) break;
-			set(sweptTimes(from.toNumber() / scale, to.toNumber() / scale, duty.toNumber(), over));
-			break;
-		}
-		case 'contact': {
-			const [first, held] = [cycles('first', stimulus.first), cycles('held', stimulus.held, 'time')];
-			const once = stimulus.every.trim() === '';
-			const [every, bounce] = [once ? 0 : cycles('every', stimulus.every, 'time'), cycles('bounce', stimulus.bounce)];
-			const [times, bounces] = [take('times', readWhole(stimulus.times, 1)), take('bounces', readWhole(stimulus.bounces, 0))];
-			if (first === undefined || held === undefined || every === undefined || bounce === undefined) break;
-			if (times === undefined || bounces === undefined) break;
-			set(contactTimes(first, every, once ? 1 : Math.min(times, MOST_STIMULUS_EDGES), held, { bounce, bounces: Math.min(bounces, 1000) }));
-			break;
-		}
-		case 'echo': {
-			const [from, to] = [cycles('from', stimulus.from, 'time'), cycles('to', stimulus.to, 'time')];
-			const over = cycles('over', stimulus.over, 'time');
-			if (from === undefined || to === undefined || over === undefined) break;
-			const every = stimulus.every.trim() === '' ? 2 * Math.max(from, to) : cycles('every', stimulus.every, 'time');
-			if (every !== undefined) set(echoTimes(every, from, to, over));
-			break;
-		}
-		case 'quadrature': {
-			const jitter = cycles('jitter', stimulus.jitter);
-			const legs = readLegs(stimulus, aim, scale, take);
-			if (jitter === undefined || !legs || !edges) break;
-			const { a, b } = quadratureInputs(legs, jitter);
-			Object.assign(made.lines, { a, b });
-			made.cut = a.edges.length === MOST_STIMULUS_EDGES || b.edges.length === MOST_STIMULUS_EDGES;
-			break;
-		}
-		case 'recorded': {
-			const roles = kindOf(aim).inputs?.lines ?? [];
-			const names = roles.map((role, i) => [role, i === 0 ? stimulus.line : stimulus.second] as const);
-			for (const [role, line] of names) {
-				const source = recorded(stimulus.recording, line);
-				if (!source) made.missing = line;
-				else {
-					made.lines[role] = replayed(source, base);
-					made.cut ||= source.count > MOST_STIMULUS_EDGES;
-				}
-			}
-		}
 	}
-	return made;
 }
 
-function readLegs(
-	{ legs }: Extract<Stimulus, { kind: 'quadrature' }>,
-	aim: AnyAim,
-	scale: number,
-	take: <T>(name: string, field: Field<T>) => T | undefined
-): Leg[] | undefined {
-	const cycles = kindOf(aim).inputs?.cyclesPerTurn?.(aim);
-	const perTurn = cycles ? take('cycles', cycles) : 1;
-	const read = legs.map(({ id, speed, over }) => {
-		return { rate: take(`${id}.speed`, readSpeed(speed)), time: take(`${id}.over`, readTime(over)) };
+type Of<K extends StimulusKind> = Extract<Stimulus, { kind: K }>;
+
+function square(maker: SignalMaker, stimulus: Of<'square'>): void {
+	const [rate, duty] = [maker.take('rate', readRate(stimulus.rate)), maker.take('duty', readShare(stimulus.duty, 0))];
+	const [jitter, over] = [maker.cycles('jitter', stimulus.jitter), maker.cycles('over', stimulus.over, 'time')];
+	if (!rate || !duty || jitter === undefined || over === undefined) return;
+	const period = maker.base.div(rate).toNumber();
+	maker.set(squareTimes(period, period * duty.toNumber(), over), jitter);
+}
+
+function sweep(maker: SignalMaker, stimulus: Of<'sweep'>): void {
+	const [from, to] = [maker.take('from', readRate(stimulus.from)), maker.take('to', readRate(stimulus.to))];
+	const [duty, over] = [maker.take('duty', readShare(stimulus.duty, 0)), maker.cycles('over', stimulus.over, 'time')];
+	if (from && to && duty && over !== undefined) maker.set(sweptTimes(maker.perCycle(from), maker.perCycle(to), duty.toNumber(), over));
+}
+
+function contact(maker: SignalMaker, stimulus: Of<'contact'>): void {
+	const [first, held] = [maker.cycles('first', stimulus.first), maker.cycles('held', stimulus.held, 'time')];
+	const once = stimulus.every.trim() === '';
+	const [every, bounce] = [once ? 0 : maker.cycles('every', stimulus.every, 'time'), maker.cycles('bounce', stimulus.bounce)];
+	const [times, bounces] = [maker.take('times', readWhole(stimulus.times, 1)), maker.take('bounces', readWhole(stimulus.bounces, 0))];
+	if (first === undefined || held === undefined || every === undefined || bounce === undefined) return;
+	if (times === undefined || bounces === undefined) return;
+	const count = once ? 1 : Math.min(times, MOST_STIMULUS_EDGES);
+	maker.set(contactTimes(first, every, count, held, { bounce, bounces: Math.min(bounces, 1000) }));
+}
+
+function echo(maker: SignalMaker, stimulus: Of<'echo'>): void {
+	const [from, to] = [maker.cycles('from', stimulus.from, 'time'), maker.cycles('to', stimulus.to, 'time')];
+	const over = maker.cycles('over', stimulus.over, 'time');
+	if (from === undefined || to === undefined || over === undefined) return;
+	const every = stimulus.every.trim() === '' ? 2 * Math.max(from, to) : maker.cycles('every', stimulus.every, 'time');
+	if (every !== undefined) maker.set(echoTimes(every, from, to, over));
+}
+
+function quadrature(maker: SignalMaker, stimulus: Of<'quadrature'>): void {
+	const jitter = maker.cycles('jitter', stimulus.jitter);
+	const legs = readLegs(maker, stimulus);
+	if (jitter === undefined || !legs || !maker.edges) return;
+	const { a, b } = quadratureInputs(legs, jitter);
+	Object.assign(maker.made.lines, { a, b });
+	maker.made.cut = a.edges.length === MOST_STIMULUS_EDGES || b.edges.length === MOST_STIMULUS_EDGES;
+}
+
+function recordedLine({ made, aim, base }: SignalMaker, stimulus: Of<'recorded'>, recorded: RecordedLines): void {
+	(kindOf(aim).inputs?.lines ?? []).forEach((role, i) => {
+		const line = i === 0 ? stimulus.line : stimulus.second;
+		const source = recorded(stimulus.recording, line);
+		if (!source) made.missing = line;
+		else {
+			made.lines[role] = replayed(source, base);
+			made.cut ||= source.count > MOST_STIMULUS_EDGES;
+		}
 	});
+}
+
+const MAKERS: { [K in StimulusKind]: (maker: SignalMaker, of: Of<K>, recorded: RecordedLines) => void } = {
+	square,
+	sweep,
+	contact,
+	echo,
+	quadrature,
+	recorded: recordedLine
+};
+
+function make(aim: AnyAim, stimulus: Stimulus, base: Hertz, recorded: RecordedLines, edges: boolean): InputSignals {
+	const maker = new SignalMaker(aim, stimulus, base, edges);
+	(MAKERS[stimulus.kind] as (maker: SignalMaker, of: Stimulus, recorded: RecordedLines) => void)(maker, stimulus, recorded);
+	return maker.made;
+}
+
+function readLegs(maker: SignalMaker, { legs }: Of<'quadrature'>): Leg[] | undefined {
+	const cycles = kindOf(maker.aim).inputs?.cyclesPerTurn?.(maker.aim);
+	const perTurn = cycles ? maker.take('cycles', cycles) : 1;
+	const read = legs.map(({ id, speed, over }) => ({
+		rate: maker.take(`${id}.speed`, readSpeed(speed)),
+		time: maker.take(`${id}.over`, readTime(over))
+	}));
 	const good = read.every((leg): leg is { rate: Rational; time: Rational } => leg.rate !== undefined && leg.time !== undefined);
 	if (!good || perTurn === undefined) return undefined;
-	return read.map(({ rate, time }) => ({ speed: (rate.toNumber() * perTurn) / scale, over: time.toNumber() * scale }));
+	return read.map(({ rate, time }) => ({ speed: maker.perCycle(rate) * perTurn, over: time.mul(maker.base).toNumber() }));
 }
 
 /** A recorded line from its beginning on; an unknown level keeps the one before. */

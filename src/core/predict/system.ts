@@ -11,7 +11,7 @@ import {
 } from '../aims/index.js';
 import { leaderOf, type PlanDerivation } from '../plan/index.js';
 import { deriveChanges, type DerivedChanges } from './changes.js';
-import { freshStimulus, makeInputs, type RecordedLines } from './inputs.js';
+import { freshStimulus, inputSignals, type RecordedLines } from './inputs.js';
 
 /** The other way in which a list of writes could be taken: buffered where it is not, or the other way round. */
 export interface Variant {
@@ -93,7 +93,7 @@ function builderOf({ plan, aims, clocks }: PlanDerivation, base: Hertz, recorded
 		replays: [],
 		derivationOf: (aim) => byId.get(aim),
 		alone: (timer) => plan.aims.filter((aim) => aim.timer === timer).length === 1,
-		signalsOf: ({ id }) => makeInputs(known.get(id)!, plan.stimuli[id] ?? freshStimulus(known.get(id)!), base, recorded)
+		signalsOf: ({ id }) => inputSignals(known.get(id)!, plan.stimuli[id] ?? freshStimulus(known.get(id)!), base, recorded)
 	};
 }
 

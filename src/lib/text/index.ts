@@ -1,11 +1,13 @@
 export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex, decade, quantityText } from './numbers.js';
 export { arithmetic, factorText, nodeName } from './clock.js';
 export { problemText, wishProblemText } from './problems.js';
-export { findingText, findingPlace, linkName } from './findings.js';
+export { findingText, findingPlace } from './findings.js';
+export { linkName } from './names.js';
 export { clockTreeText, documentText, documentsText, mismatchText } from './documents.js';
 export { formatText } from './formats.js';
 export { sharedText } from './sharing.js';
-export { cellText, figureName, formulaText } from './figures.js';
+export { cellText, figureName } from './figures.js';
+export { formulaText } from './formulas.js';
 export { linkText, registerForms, registerText } from './registers.js';
 export { kindWords } from './kinds.js';
 export { listed, ordinal } from './words.js';

@@ -4,10 +4,10 @@ import { type Plan, applyStep, derivePlan, fernhollow, invertStep, planDocument 
 import { checkPlan, servers } from '../../../core/check/index.js';
 import { shippedPart } from '../../../core/part/index.js';
 import { findingText } from '../../text/index.js';
-import { mendsOf } from './fixes.js';
+import { fixesOf } from './fixes.js';
 
 /**
- * The mistakes of the trade, each with an aim that makes it and the same aim without it, and the press that mends it.
+ * The mistakes of the trade, each with an aim that makes it and the same aim without it, and the press that fixes it.
  * Heron-32 runs at 72 MHz, from 8 MHz at reset.
  */
 const demo = fernhollow();
@@ -31,8 +31,8 @@ interface Case {
 	code: string;
 	wrong: Aim[];
 	right: Aim[];
-	/** The words of its mend; left out where only a person can say. */
-	mend?: string;
+	/** The words of its fix; left out where only a person can say. */
+	fix?: string;
 	on?: { part: Plan['part']; clock: Plan['clock'] };
 }
 
@@ -42,95 +42,95 @@ const CASES: Case[] = [
 		code: 'held-off-by-one',
 		wrong: [pulse({ tolerance: '1 ppm', locks: { reload: '60000' } })],
 		right: [pulse({ locks: { reload: '59999' } })],
-		mend: 'Hold 59999'
+		fix: 'Hold 59999'
 	},
 	{
 		code: 'held-off-by-one',
 		wrong: [pulse({ tolerance: '1 ppm', rate: '12 kHz', locks: { prescale: '11', reload: '599' } })],
 		right: [pulse({ rate: '12 kHz', locks: { prescale: '10', reload: '599' } })],
-		mend: 'Hold 10'
+		fix: 'Hold 10'
 	},
 	// 0xEA5F with its bytes swapped is 0x5FEA.
 	{
 		code: 'held-bytes-swapped',
 		wrong: [pulse({ locks: { prescale: '1', reload: '0x5FEA' } })],
 		right: [pulse({ locks: { reload: '0xEA5F' } })],
-		mend: 'Hold 59999'
+		fix: 'Hold 59999'
 	},
 	// 8 MHz / 1.2 kHz is 6666.7; 36 MHz, the bus before its doubling, is 4 x 7500.
 	{
 		code: 'held-other-clock',
 		wrong: [pulse({ locks: { prescale: '1', reload: '6666' } })],
 		right: [pulse({})],
-		mend: 'Let go of prescale'
+		fix: 'Let go of prescale'
 	},
 	{
 		code: 'held-other-clock',
 		wrong: [pulse({ locks: { prescale: '4', reload: '7499' } })],
 		right: [pulse({ locks: { prescale: '8', reload: '7499' } })],
-		mend: 'Let go of reload'
+		fix: 'Let go of reload'
 	},
 	{
 		code: 'locks-conflict',
 		wrong: [pulse({ locks: { prescale: '3', reload: '7' } })],
 		right: [pulse({ locks: { prescale: '3' } })],
-		mend: 'Let go of prescale'
+		fix: 'Let go of prescale'
 	},
 	{
 		code: 'lock-refused',
 		wrong: [pulse({ locks: { reload: '65536' } })],
 		right: [pulse({ locks: { reload: '59999' } })],
-		mend: 'Let go of reload'
+		fix: 'Let go of reload'
 	},
 	{
 		code: 'lock-overruled',
 		wrong: [pulse({}, 'first'), pulse({ channel: 'ch2', locks: { reload: '100' } })],
 		right: [pulse({}, 'first'), pulse({ channel: 'ch2', locks: { reload: '0xEA5F' } })],
-		mend: 'Let go of reload'
+		fix: 'Let go of reload'
 	},
 	// 35 % of 60000 is 21000; of the 72000 before the frequency was changed, 25200.
 	{
 		code: 'held-compare-off',
 		wrong: [pulse({ duty: '35 %', locks: { compare: '25200' } })],
 		right: [pulse({ duty: '35 %', locks: { compare: '21000' } })],
-		mend: 'Hold 21000'
+		fix: 'Hold 21000'
 	},
 	{
 		code: 'reload-shared',
 		wrong: [pulse({}, 'first'), pulse({ channel: 'ch2', rate: '2 kHz' })],
 		right: [pulse({}, 'first'), pulse({ channel: 'ch2' })],
-		mend: 'Move to Timer A'
+		fix: 'Move to Timer A'
 	},
 	{
 		code: 'channel-shared',
 		wrong: [pulse({}, 'first'), pulse({})],
 		right: [pulse({}, 'first'), pulse({ channel: 'ch2' })],
-		mend: 'Move to Timer A'
+		fix: 'Move to Timer A'
 	},
 	{
 		code: 'mode-clash',
 		wrong: [pulse({}, 'first'), pulse({ channel: 'ch2', align: 'updown' })],
 		right: [pulse({}, 'first'), pulse({ channel: 'ch2' })],
-		mend: 'Move to Timer A'
+		fix: 'Move to Timer A'
 	},
 	{
 		code: 'timer-taken',
 		wrong: [freshAim('encoder', 'e', 'e', 'timer-d', {}), pulse({})],
 		right: [freshAim('encoder', 'e', 'e', 'timer-c', {}), pulse({})],
-		mend: 'Move to Timer A'
+		fix: 'Move to Timer A'
 	},
-	{ code: 'channel-no-pulse', wrong: [pulse({ output: '2' })], right: [pulse({ output: '1' })], mend: 'Leave it to the part' },
-	{ code: 'unbuffered', wrong: [pulse({ sweep: '80 %', writes: 'immediate' })], right: [pulse({ sweep: '80 %' })], mend: 'Write buffered' },
+	{ code: 'channel-no-pulse', wrong: [pulse({ output: '2' })], right: [pulse({ output: '1' })], fix: 'Leave it to the part' },
+	{ code: 'unbuffered', wrong: [pulse({ sweep: '80 %', writes: 'immediate' })], right: [pulse({ sweep: '80 %' })], fix: 'Write buffered' },
 	{ code: 'sweep-empty', wrong: [pulse({ sweep: '50 %' })], right: [pulse({ sweep: '60 %' })] },
-	{ code: 'table-late', wrong: [table({ prefill: 'no' })], right: [table({})], mend: 'Fill before the start' },
-	{ code: 'no-route', wrong: [leader, follower({ timer: 'timer-h' })], right: [leader, follower({})], mend: 'Move to Timer A' },
+	{ code: 'table-late', wrong: [table({ prefill: 'no' })], right: [table({})], fix: 'Fill before the start' },
+	{ code: 'no-route', wrong: [leader, follower({ timer: 'timer-h' })], right: [leader, follower({})], fix: 'Move to Timer A' },
 	{
 		code: 'no-action',
 		wrong: [pulse({ timer: 'counter-a', channel: 'out1' }, 'leader'), follower({ timer: 'counter-b', channel: 'out1', action: 'reset' })],
 		right: [pulse({ timer: 'counter-a', channel: 'out1' }, 'leader'), follower({ timer: 'counter-b', channel: 'out1' })],
 		on: plover
 	},
-	{ code: 'part-as-percent', wrong: [leader, follower({ lag: '33 %' })], right: [leader, follower({ lag: '1/3' })], mend: 'Take 1/3' },
+	{ code: 'part-as-percent', wrong: [leader, follower({ lag: '33 %' })], right: [leader, follower({ lag: '1/3' })], fix: 'Take 1/3' },
 	{ code: 'lag-below-latency', wrong: [leader, follower({ lag: '0' })], right: [leader, follower({ lag: '1 us' })] },
 	{
 		code: 'drifts',
@@ -138,14 +138,14 @@ const CASES: Case[] = [
 			aim.id === 'leader' ? { ...aim, timer: 'timer-b' } : aim
 		),
 		right: [leader, follower({})],
-		mend: 'Reset it each period'
+		fix: 'Reset it each period'
 	},
-	{ code: 'capture-wraps', wrong: [capture({ lowest: '0.001 Hz', step: '50 %' })], right: [capture({})], mend: 'Count overflows' },
+	{ code: 'capture-wraps', wrong: [capture({ lowest: '0.001 Hz', step: '50 %' })], right: [capture({})], fix: 'Count overflows' },
 	{
 		code: 'capture-coarse',
 		wrong: [capture({ highest: '1 MHz', lowest: '100 Hz', step: '0.1 %', gate: '1 s' })],
 		right: [capture({})],
-		mend: 'Count edges where that is finer'
+		fix: 'Count edges where that is finer'
 	},
 	{
 		code: 'gate-coarse',
@@ -161,28 +161,28 @@ const CASES: Case[] = [
 		code: 'width-wraps',
 		wrong: [freshAim('width', 'x', 'w', 'timer-f', { longest: '10 min', step: '60 %' })],
 		right: [freshAim('width', 'x', 'w', 'timer-f', {})],
-		mend: 'Count overflows'
+		fix: 'Count overflows'
 	},
 	{
 		code: 'filter-too-slow',
 		wrong: [capture({ filter: '7', highest: '90 kHz' })],
 		right: [capture({ filter: '1', highest: '90 kHz' })],
-		mend: 'Take a faster filter'
+		fix: 'Take a faster filter'
 	},
 	{ code: 'bounce-longer', wrong: [shot({ bounce: '2 ms' })], right: [shot({ bounce: '1 ms' })] },
-	{ code: 'bounce-restarts', wrong: [shot({ retrigger: 'restart' })], right: [shot({})], mend: 'Ignore further edges' },
+	{ code: 'bounce-restarts', wrong: [shot({ retrigger: 'restart' })], right: [shot({})], fix: 'Ignore further edges' },
 	{
 		code: 'software-late',
 		wrong: [freshAim('tick', 'x', 't', 'timer-1', { mode: 'clear' })],
 		right: [freshAim('tick', 'x', 't', 'timer-1', { mode: 'up' })],
-		mend: 'Count up to a reload',
+		fix: 'Count up to a reload',
 		on: sprat
 	},
 	{
 		code: 'no-interrupt',
 		wrong: [freshAim('tick', 'x', 't', 'core-down', { mode: 'down' })],
 		right: [freshAim('tick', 'x', 't', 'core-down', { mode: 'down' })],
-		mend: 'Notice it by polling'
+		fix: 'Notice it by polling'
 	},
 	{ code: 'not-paced', wrong: [freshAim('pattern', 'x', 'p', 'core-down', {})], right: [freshAim('pattern', 'x', 'p', 'timer-g', {})] },
 	{
@@ -193,14 +193,14 @@ const CASES: Case[] = [
 		],
 		right: [pulse({}), freshAim('pattern', 'p', 'p', 'timer-g', {})]
 	},
-	{ code: 'pin-missing', wrong: [pulse({ pins: { ch1: 'a0' } })], right: [pulse({ pins: { ch1: 'b6' } })], mend: 'Take a free pin' },
-	{ code: 'rate-too-slow', wrong: [pulse({ rate: '0.005 Hz', bits: '8' })], right: [pulse({})], mend: 'Move to Timer B' },
+	{ code: 'pin-missing', wrong: [pulse({ pins: { ch1: 'a0' } })], right: [pulse({ pins: { ch1: 'b6' } })], fix: 'Take a free pin' },
+	{ code: 'rate-too-slow', wrong: [pulse({ rate: '0.005 Hz', bits: '8' })], right: [pulse({})], fix: 'Move to Timer B' },
 	// An 8-bit counter that is held at its largest leaves one tick; the compare reaches 255 of 256.
 	{
 		code: 'full-duty-unreachable',
 		wrong: [pulse({ locks: { reload: '65535' }, tolerance: '60 %' })],
 		right: [pulse({})],
-		mend: 'Hold reload 65534'
+		fix: 'Hold reload 65534'
 	},
 	{
 		code: 'no-duty-unreachable',
@@ -210,7 +210,7 @@ const CASES: Case[] = [
 	}
 ];
 
-describe.each(CASES)('$code', ({ code, wrong, right, mend, on = demo }) => {
+describe.each(CASES)('$code', ({ code, wrong, right, fix, on = demo }) => {
 	const part = code === 'no-interrupt' ? withoutInterrupts(on.part) : on.part;
 	const plan = planOf(wrong, part, on.clock);
 	const found = checkPlan(derivePlan(plan)).filter((finding) => finding.code === code && finding.aim === 'x');
@@ -223,14 +223,14 @@ describe.each(CASES)('$code', ({ code, wrong, right, mend, on = demo }) => {
 	test('is not found where all is well', () => {
 		expect(checkPlan(derivePlan(planOf(right, on.part, on.clock))).map((finding) => finding.code)).not.toContain(code);
 	});
-	test(mend === undefined ? 'is left to a person' : 'is mended by one press, and undone by another', () => {
-		const mends = mendsOf(plan, found[0]);
-		if (mend === undefined) {
-			expect(mends.filter(({ text }) => !text.startsWith('Move'))).toEqual([]);
+	test(fix === undefined ? 'is left to a person' : 'is mended by one press, and undone by another', () => {
+		const fixes = fixesOf(plan, found[0]);
+		if (fix === undefined) {
+			expect(fixes.filter(({ text }) => !text.startsWith('Move'))).toEqual([]);
 			return;
 		}
-		const press = mends.find(({ text }) => text === mend);
-		expect(mends.map(({ text }) => text)).toContain(mend);
+		const press = fixes.find(({ text }) => text === fix);
+		expect(fixes.map(({ text }) => text)).toContain(fix);
 		const mended = applyStep(plan, press!.step);
 		const left = checkPlan(derivePlan(mended)).filter((finding) => finding.aim === 'x');
 		expect(left.map((finding) => finding.code)).not.toContain(code);

@@ -1,143 +1,162 @@
 import type { Aim, LinkName } from '../../../core/aims/index.js';
-import { type Finding, checkPlan, servers } from '../../../core/check/index.js';
-import { type Plan, type Step, applyStep, derivePlan, joinSteps, placedOn, setStep } from '../../../core/plan/index.js';
+import { checkPlan, servers, type Finding } from '../../../core/check/index.js';
+import { applyStep, derivePlan, joinSteps, placedOn, setStep, type Plan, type Step } from '../../../core/plan/index.js';
+import { linkName } from '../../text/index.js';
 
 /** A step that ends a finding, with the words for its button. */
-export interface Mend {
+export interface Fix {
 	text: string;
 	step: Step;
 }
 
 /** What one press can do about a finding; none where only a person can say. */
-export function mendsOf(plan: Plan, finding: Finding): Mend[] {
+export function fixesOf(plan: Plan, finding: Finding): Fix[] {
 	const index = plan.aims.findIndex(({ id }) => id === finding.aim);
 	const aim = plan.aims.at(index);
-	return index < 0 || !aim ? [] : aimMends(plan, aim, index, finding);
+	if (index < 0 || !aim) return [];
+	const fixes = FIXES[finding.code] as ((f: Finding, desk: FixDesk) => Fix[]) | undefined;
+	return fixes?.(finding, new FixDesk(plan, aim, index)) ?? [];
 }
 
-function aimMends(plan: Plan, aim: Aim, index: number, finding: Finding): Mend[] {
-	const name = aim.name || 'an aim';
-	const set = (key: string, value: string, text: string): Mend => ({
-		text,
-		step: setStep(plan, ['aims', index, key], value, `${text}: ${name}`)
-	});
-	const hold = (link: LinkName, value: number | undefined, text: string): Mend => ({
-		text,
-		step: setStep(plan, ['aims', index, 'locks', link], value === undefined ? undefined : String(value), `${text}: ${name}`)
-	});
-	const letGo = (links: readonly LinkName[]) =>
-		links.filter((link) => Object.hasOwn(aim.locks, link)).map((link) => hold(link, undefined, `Let go of ${LINKS[link] ?? link}`));
-	switch (finding.code) {
-		case 'locks-conflict':
-		case 'lock-overruled':
-			return letGo(finding.links);
-		case 'lock-refused':
-			return letGo([finding.link]);
-		case 'held-compare-off':
-			return [hold('compare', finding.compare, `Hold ${finding.compare}`), hold('compare', undefined, 'Let go of compare')];
-		case 'held-bytes-swapped':
-			return [hold('reload', finding.value, `Hold ${finding.value}`)];
-		case 'held-off-by-one': {
-			const text = `Hold ${finding.links.map(({ value }) => value).join(' and ')}`;
-			const steps = finding.links.map(({ link, value }) => setStep(plan, ['aims', index, 'locks', link], String(value), text));
-			return [{ text, step: joinSteps(`${text}: ${name}`, steps) }];
-		}
-		case 'held-other-clock':
-			return letGo(['prescale', 'reload']);
-		case 'table-late':
-			return [set('prefill', 'yes', 'Fill before the start')];
-		case 'unbuffered':
-			return [set('writes', 'buffered', 'Write buffered')];
-		case 'cannot-buffer':
-			return finding.writes === 'immediate' ? [set('writes', 'buffered', 'Write buffered')] : [];
-		case 'capture-wraps':
-		case 'width-wraps':
-			return [set('overflows', 'counted', 'Count overflows')];
-		case 'capture-coarse':
-			return aim.kind === 'capture' && aim.method === 'capture'
-				? [set('method', 'switched', 'Count edges where that is finer')].filter((mend) => ends(plan, mend, finding))
-				: [];
-		case 'filter-too-slow':
-			return [
-				set(
-					'filter',
-					finding.fits === undefined ? 'none' : String(finding.fits),
-					finding.fits === undefined ? 'Take no filter' : 'Take a faster filter'
-				)
-			];
-		case 'part-as-percent':
-			return [set('lag', finding.exact, `Take ${finding.exact}`)];
-		case 'drifts':
-			return [set('action', 'reset', 'Reset it each period')];
-		case 'bounce-restarts':
-			return [set('retrigger', 'ignore', 'Ignore further edges')];
-		case 'software-late':
-			return finding.better ? [set('mode', finding.better, finding.better === 'up' ? 'Count up to a reload' : 'Advance the compare')] : [];
-		case 'no-interrupt':
-			return [set('notice', 'polling', 'Notice it by polling')];
-		case 'no-route': {
-			const { nearest } = finding;
-			if (!nearest) return [];
-			if (nearest.timer === aim.timer) return [set('input', nearest.input, 'Take the input that it reaches')];
-			const timer = plan.part.timers.find(({ id }) => id === nearest.timer);
-			const moved = timer && placedOn(aim, timer, plan);
-			if (!moved) return [];
-			const text = `Move to ${plan.part.timers.find(({ id }) => id === nearest.timer)?.name ?? nearest.timer}`;
-			return [{ text, step: setStep(plan, ['aims', index], { ...moved, ...('input' in moved && { input: 'auto' }) }, `${text}: ${name}`) }];
-		}
-		case 'no-action':
-			return aim.kind === 'follower' && aim.input !== 'auto' ? [set('input', 'auto', 'Take a fitting input')] : [];
-		case 'channel-no-pulse':
-			return finding.open || aim.kind !== 'pwm'
-				? []
-				: [
-						{
-							text: 'Leave it to the part',
-							step: setStep(plan, ['aims', index], { ...aim, align: 'auto', output: 'auto' }, `leave the output of ${name} to the part`)
-						}
-					];
-		case 'full-duty-unreachable':
-			return aim.kind === 'pwm' ? [hold('reload', finding.ticks - 2, `Hold reload ${finding.ticks - 2}`)] : [];
-		case 'pin-shared':
-		case 'pin-missing':
-		case 'pin-not-led':
-			return Object.hasOwn(aim.pins, finding.what)
-				? [
-						{
-							text: 'Take a free pin',
-							step: setStep(plan, ['aims', index, 'pins', finding.what], undefined, `take a free pin for ${name}`)
-						}
-					]
-				: moves(plan, aim, index);
-		case 'timer-taken':
-		case 'mode-clash':
-		case 'channel-shared':
-		case 'reload-shared':
-		case 'timer-missing':
-		case 'channel-missing':
-		case 'rate-too-slow':
-		case 'time-too-long':
-		case 'rate-outside':
-		case 'bits-short':
-		case 'cannot-job':
-		case 'not-paced':
-			return moves(plan, aim, index);
-		default:
-			return [];
+/** Makes fixes of one aim. */
+class FixDesk {
+	private readonly name: string;
+
+	constructor(
+		readonly plan: Plan,
+		readonly aim: Aim,
+		private readonly index: number
+	) {
+		this.name = aim.name || 'an aim';
+	}
+
+	/** Sets a field. */
+	set(key: string, value: string, text: string): Fix {
+		return this.at([key], value, text);
+	}
+
+	/** Holds a link, or lets it go. */
+	hold(link: LinkName, value: number | undefined, text: string): Fix {
+		return this.at(['locks', link], value === undefined ? undefined : String(value), text);
+	}
+
+	/** A value at a place within the aim. */
+	at(path: (string | number)[], value: string | undefined, text: string, label = `${text}: ${this.name}`): Fix {
+		return { text, step: setStep(this.plan, ['aims', this.index, ...path], value, label) };
+	}
+
+	/** The whole aim in another shape. */
+	replace(aim: Aim, text: string, label = `${text}: ${this.name}`): Fix {
+		return { text, step: setStep(this.plan, ['aims', this.index], aim, label) };
+	}
+
+	letGo(links: readonly LinkName[]): Fix[] {
+		const held = links.filter((link) => Object.hasOwn(this.aim.locks, link));
+		return held.map((link) => this.hold(link, undefined, `Let go of ${SPOKEN[link] ?? linkName(link)}`));
+	}
+
+	holdAll(links: readonly { link: LinkName; value: number }[]): Fix {
+		const text = `Hold ${links.map(({ value }) => value).join(' and ')}`;
+		const steps = links.map(({ link, value }) => setStep(this.plan, ['aims', this.index, 'locks', link], String(value), text));
+		return { text, step: joinSteps(`${text}: ${this.name}`, steps) };
+	}
+
+	/** A move to the first other timer that serves. */
+	moves(): Fix[] {
+		const found = servers(this.plan, this.aim).find(({ own, aim, faults }) => !own && aim && faults.length === 0);
+		return found?.aim ? [this.replace(found.aim, `Move to ${found.timer.name}`)] : [];
+	}
+
+	/** Is the finding gone after it? */
+	ends({ step }: Fix, { code, aim }: Finding): boolean {
+		return !checkPlan(derivePlan(applyStep(this.plan, step))).some((finding) => finding.code === code && finding.aim === aim);
 	}
 }
 
-const LINKS: Partial<Record<LinkName, string>> = { dead: 'the dead time', lead: 'the leader’s compare' };
+const SPOKEN: Partial<Record<LinkName, string>> = { dead: 'the dead time', lead: 'the leader’s compare' };
 
-/** A move to the first other timer that serves. */
-function moves(plan: Plan, aim: Aim, index: number): Mend[] {
-	const found = servers(plan, aim).find(({ own, aim: moved, faults }) => !own && moved && faults.length === 0);
-	if (!found?.aim) return [];
-	const text = `Move to ${found.timer.name}`;
-	return [{ text, step: setStep(plan, ['aims', index], found.aim, `${text}: ${aim.name || 'an aim'}`) }];
+type Of<C extends Finding['code']> = Extract<Finding, { code: C }>;
+
+const moves = (_: Finding, desk: FixDesk) => desk.moves();
+const countOverflows = (_: Finding, desk: FixDesk) => [desk.set('overflows', 'counted', 'Count overflows')];
+
+/** Where another input or another timer is reached by the leader's event. */
+function reroute({ nearest }: Of<'no-route'>, desk: FixDesk): Fix[] {
+	if (!nearest) return [];
+	if (nearest.timer === desk.aim.timer) return [desk.set('input', nearest.input, 'Take the input that it reaches')];
+	const timer = desk.plan.part.timers.find(({ id }) => id === nearest.timer);
+	const moved = timer && placedOn(desk.aim, timer, desk.plan);
+	if (!moved) return [];
+	return [desk.replace({ ...moved, ...('input' in moved && { input: 'auto' }) } as Aim, `Move to ${timer.name}`)];
 }
 
-/** Is the finding gone after it? */
-function ends(plan: Plan, { step }: Mend, { code, aim }: Finding): boolean {
-	return !checkPlan(derivePlan(applyStep(plan, step))).some((finding) => finding.code === code && finding.aim === aim);
+/** A pin of its own choice is given back; otherwise another timer may have one. */
+function freePin({ what }: { what: string }, desk: FixDesk): Fix[] {
+	if (!Object.hasOwn(desk.aim.pins, what)) return desk.moves();
+	return [desk.at(['pins', what], undefined, 'Take a free pin', `take a free pin for ${desk.aim.name || 'an aim'}`)];
 }
+
+function leaveToPart({ open }: Of<'channel-no-pulse'>, desk: FixDesk): Fix[] {
+	if (open || !('align' in desk.aim)) return [];
+	return [
+		desk.replace({ ...desk.aim, align: 'auto', output: 'auto' }, 'Leave it to the part', `leave the output of ${desk.aim.name} to the part`)
+	];
+}
+
+function otherFilter({ fits }: Of<'filter-too-slow'>, desk: FixDesk): Fix[] {
+	return [fits === undefined ? desk.set('filter', 'none', 'Take no filter') : desk.set('filter', String(fits), 'Take a faster filter')];
+}
+
+function otherMode({ better }: Of<'software-late'>, desk: FixDesk): Fix[] {
+	return better ? [desk.set('mode', better, better === 'up' ? 'Count up to a reload' : 'Advance the compare')] : [];
+}
+
+function finerMethod(finding: Of<'capture-coarse'>, desk: FixDesk): Fix[] {
+	if (!('method' in desk.aim) || desk.aim.method !== 'capture') return [];
+	return [desk.set('method', 'switched', 'Count edges where that is finer')].filter((fix) => desk.ends(fix, finding));
+}
+
+/** What can be pressed, by the code of the finding. */
+const FIXES: { [C in Finding['code']]?: (f: Of<C>, desk: FixDesk) => Fix[] } = {
+	'locks-conflict': ({ links }, desk) => desk.letGo(links),
+	'lock-overruled': ({ links }, desk) => desk.letGo(links),
+	'lock-refused': ({ link }, desk) => desk.letGo([link]),
+	'held-compare-off': ({ compare }, desk) => [
+		desk.hold('compare', compare, `Hold ${compare}`),
+		desk.hold('compare', undefined, 'Let go of compare')
+	],
+	'held-bytes-swapped': ({ value }, desk) => [desk.hold('reload', value, `Hold ${value}`)],
+	'held-off-by-one': ({ links }, desk) => [desk.holdAll(links)],
+	'held-other-clock': (_, desk) => desk.letGo(['prescale', 'reload']),
+	'table-late': (_, desk) => [desk.set('prefill', 'yes', 'Fill before the start')],
+	unbuffered: (_, desk) => [desk.set('writes', 'buffered', 'Write buffered')],
+	'cannot-buffer': ({ writes }, desk) => (writes === 'immediate' ? [desk.set('writes', 'buffered', 'Write buffered')] : []),
+	'capture-wraps': countOverflows,
+	'width-wraps': countOverflows,
+	'capture-coarse': finerMethod,
+	'filter-too-slow': otherFilter,
+	'part-as-percent': ({ exact }, desk) => [desk.set('lag', exact, `Take ${exact}`)],
+	drifts: (_, desk) => [desk.set('action', 'reset', 'Reset it each period')],
+	'bounce-restarts': (_, desk) => [desk.set('retrigger', 'ignore', 'Ignore further edges')],
+	'software-late': otherMode,
+	'no-interrupt': (_, desk) => [desk.set('notice', 'polling', 'Notice it by polling')],
+	'no-route': reroute,
+	'no-action': (_, desk) => ('leader' in desk.aim && desk.aim.input !== 'auto' ? [desk.set('input', 'auto', 'Take a fitting input')] : []),
+	'channel-no-pulse': leaveToPart,
+	'full-duty-unreachable': ({ ticks }, desk) => [desk.hold('reload', ticks - 2, `Hold reload ${ticks - 2}`)],
+	'pin-shared': freePin,
+	'pin-missing': freePin,
+	'pin-not-led': freePin,
+	'timer-taken': moves,
+	'mode-clash': moves,
+	'channel-shared': moves,
+	'reload-shared': moves,
+	'timer-missing': moves,
+	'channel-missing': moves,
+	'rate-too-slow': moves,
+	'time-too-long': moves,
+	'rate-outside': moves,
+	'bits-short': moves,
+	'cannot-job': moves,
+	'not-paced': moves
+};
