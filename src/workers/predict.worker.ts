@@ -31,7 +31,7 @@ const worker: PredictWorker = {
 	async predict(plan, lines, seconds, onProgress) {
 		const mine = ++latest;
 		// What was asked meanwhile makes this one needless.
-		await new Promise((done) => setTimeout(done));
+		await new Promise((resolve) => setTimeout(resolve));
 		if (mine !== latest) throw new Error('superseded');
 		const recorded = await traces(lines);
 		const derivation = derivePlan(plan);

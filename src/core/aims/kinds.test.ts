@@ -177,7 +177,7 @@ describe('a shape on a carrier', () => {
 				.map(({ values }) => (values.at(-1) instanceof Rational ? String((values.at(-1) as Rational).num) : values.at(-1)));
 		expect(acts({})).toEqual(['0', '1', '2']);
 		expect(acts({ prefill: 'no' })).toEqual(['0, 1', '2', '3']);
-		expect(acts({ writes: 'immediate' })).toEqual(['0', '1, begun', '2, begun']);
+		expect(acts({ writes: 'immediate' })).toEqual(['0', { code: 'under-way', period: 1 }, { code: 'under-way', period: 2 }]);
 		expect(acts({ writes: 'immediate', lag: '0' })).toEqual(['0', '1', '2']);
 	});
 	test.each<[string, Partial<AimOf<'table'>>, string[]]>([

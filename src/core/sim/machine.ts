@@ -293,7 +293,7 @@ export class Machine {
 		const { n, registers } = this;
 		this.outputs.leave(n, this.reachedUp, registers, time);
 		const move = mode === 'updown' ? this.turn() : mode === 'down' ? this.fall() : this.rise(time);
-		const candidate = (move & BOTTOM && (mode !== 'updown' || updateAt !== 'top')) || (move & CREST && updateAt !== 'bottom');
+		const candidate = (move & BOTTOM && (mode !== 'updown' || updateAt !== 'top')) || (move & UPPER_TURN && updateAt !== 'bottom');
 		const updates = candidate && ++this.events > registers[REPEAT];
 		const next = this.n;
 		if (updates) this.update(time);
@@ -304,7 +304,7 @@ export class Machine {
 			if (n !== 0) this.enter(time, false);
 			return;
 		}
-		if (move & AGAIN) this.n = registers[RELOAD];
+		if (move & RELOADS) this.n = registers[RELOAD];
 		else this.n = next;
 		this.enter(time, (move & TOP) !== 0);
 	}
@@ -350,7 +350,7 @@ export class Machine {
 
 	private fall(): number {
 		const { n, max } = this;
-		if (n === (this.timer.rule === 'inclusive' ? 0 : 1)) return BOTTOM | TOP | AGAIN;
+		if (n === (this.timer.rule === 'inclusive' ? 0 : 1)) return BOTTOM | TOP | RELOADS;
 		this.n = n === 0 ? max : n - 1;
 		return 0;
 	}
@@ -370,7 +370,7 @@ export class Machine {
 		this.n = this.up ? n + 1 : n - 1;
 		if (this.up && this.n === reload) {
 			this.up = false;
-			return TOP | CREST;
+			return TOP | UPPER_TURN;
 		}
 		if (!this.up && this.n === 0) {
 			this.up = true;
@@ -414,18 +414,18 @@ export class Machine {
 			}
 			if (mode === 'advance' || mode === 'clear') steps = Math.min(steps, reload > n ? reload - n : steps);
 			if (this.setIn > 0) steps = Math.min(steps, this.setIn);
-			if (this.outputs.minds.top) {
+			if (this.outputs.matters.top) {
 				const top = mode === 'up' ? reload : max;
 				if (mode !== 'updown' && top > n) steps = Math.min(steps, top - n);
 			}
 		} else {
 			const last = mode === 'updown' ? 0 : timer.rule === 'inclusive' ? 0 : 1;
 			steps = mode === 'updown' ? n : n >= last ? n - last + 1 : 1;
-			if (this.outputs.minds.zero && n > 0) steps = Math.min(steps, n);
+			if (this.outputs.matters.zero && n > 0) steps = Math.min(steps, n);
 		}
 		const { channels } = this.outputs;
 		for (let i = 0; i < channels.length; i++) {
-			if (!channels[i].minds) continue;
+			if (!channels[i].matters) continue;
 			const away = up ? registers[COMPARE + i] - n : n - registers[COMPARE + i];
 			if (channels[i].leaves ? away >= 0 : away > 0) steps = Math.min(steps, channels[i].leaves ? away + 1 : away);
 		}
@@ -440,6 +440,6 @@ function onlyUp(mode: SimTimer['mode']): boolean {
 
 /** What a step did, as bits: the end of a period, the upper turn, the top event, and a reload of `down`. */
 const BOTTOM = 1;
-const CREST = 2;
+const UPPER_TURN = 2;
 const TOP = 4;
-const AGAIN = 8;
+const RELOADS = 8;

@@ -15,7 +15,7 @@ interface Channel {
 	/** The reference as it was last told. */
 	shown: SimLevel;
 	/** Does anything hang on its compare? */
-	minds: boolean;
+	matters: boolean;
 	heard: boolean;
 	inverted: SimLevel;
 	/** The first output; -1: none. A pair has the next one too. */
@@ -32,7 +32,7 @@ interface Channel {
 export class Outputs {
 	readonly channels: Channel[];
 	/** Does any channel act at the top, or at zero? */
-	readonly minds: { top: boolean; zero: boolean };
+	readonly matters: { top: boolean; zero: boolean };
 	/** The next base cycle at which a dead time ends. */
 	dueAt = Infinity;
 	private begun = false;
@@ -58,7 +58,7 @@ export class Outputs {
 				matchDown: acts?.matchDown ?? 'none',
 				reference: acts?.initial ?? 0,
 				shown: acts?.initial ?? 0,
-				minds: output.model !== 'none',
+				matters: output.model !== 'none',
 				heard: false,
 				inverted: inverted ? 1 : 0,
 				output: own,
@@ -69,7 +69,7 @@ export class Outputs {
 			};
 		});
 		const acting = (event: 'zero' | 'top') => this.channels.some((channel) => channel[event] !== 'none');
-		this.minds = { top: acting('top'), zero: acting('zero') };
+		this.matters = { top: acting('top'), zero: acting('zero') };
 		// Levels at rest: inactive where there is a dead time.
 		this.channels.forEach((channel, i) => {
 			host.reference(index, i, -1, channel.reference);
@@ -80,7 +80,7 @@ export class Outputs {
 	/** Somebody listens to the channel's match. */
 	hear(channel: number): void {
 		this.channels[channel].heard = true;
-		this.channels[channel].minds = true;
+		this.channels[channel].matters = true;
 	}
 
 	/** The timer starts for the first time: dead times have a history from here on. */
@@ -155,10 +155,10 @@ export class Outputs {
 			this.host.pin(output, time, (reference ^ inverted) as SimLevel);
 			return;
 		}
-		const ripe = this.begun && time >= channel.since + dead;
-		channel.main = ripe && reference === 1 ? 1 : 0;
-		channel.other = ripe && reference === 0 ? 1 : 0;
-		if (this.begun && !ripe) this.dueAt = Math.min(this.dueAt, channel.since + dead);
+		const due = this.begun && time >= channel.since + dead;
+		channel.main = due && reference === 1 ? 1 : 0;
+		channel.other = due && reference === 0 ? 1 : 0;
+		if (this.begun && !due) this.dueAt = Math.min(this.dueAt, channel.since + dead);
 		this.host.pin(output, time, (channel.main ^ inverted) as SimLevel);
 		this.host.pin(output + 1, time, (channel.other ^ inverted) as SimLevel);
 	}

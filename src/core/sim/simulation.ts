@@ -50,7 +50,7 @@ export class Simulation implements Host {
 	private readonly levels: LevelListener[][];
 	private readonly inputLevels: LevelListener[][];
 	/** Every machine that looks at a level, and each by its machine. */
-	private readonly lookers: LevelListener[] = [];
+	private readonly levelListeners: LevelListener[] = [];
 	private readonly own: (LevelListener | undefined)[] = [];
 	private readonly inputs: { level: SimLevel; edges: ArrayLike<number>; next: number }[];
 	private scheduled: Scheduled[] = [];
@@ -110,7 +110,7 @@ export class Simulation implements Host {
 			({ timer: { sequence, pattern }, updates }) =>
 				`${placeInRows(sequence, updates)} ${placeIn(pattern?.words.length, pattern?.loop, updates)} ${lagPlace(updates, sequence?.lag, pattern?.lag)}`
 		);
-		const levels = this.lookers.map(
+		const levels = this.levelListeners.map(
 			({ sample, sampleAt, changes }) => `${sample} ${sampleAt - now} ${changes.map(({ at, open }) => `${at - now}${open}`).join()}`
 		);
 		const inputs = this.inputs.map(({ level }) => level).join();
@@ -132,7 +132,7 @@ export class Simulation implements Host {
 			machine.shift(by);
 			machine.updates += updates[i];
 		});
-		for (const listener of this.lookers) {
+		for (const listener of this.levelListeners) {
 			listener.sampleAt += by;
 			for (const change of listener.changes) change.at += by;
 		}
@@ -204,7 +204,7 @@ export class Simulation implements Host {
 		for (const { at } of this.scheduled) if (at < next) next = at;
 		const { writes } = this.system;
 		if (this.nextWrite < writes.length && writes[this.nextWrite].at < next) next = writes[this.nextWrite].at;
-		for (const { sampleAt, changes } of this.lookers) {
+		for (const { sampleAt, changes } of this.levelListeners) {
 			if (sampleAt < next) next = sampleAt;
 			if (changes.length > 0 && changes[0].at < next) next = changes[0].at;
 		}
@@ -236,7 +236,7 @@ export class Simulation implements Host {
 			if (machine.nextAt <= time) machine.boundary(time);
 		}
 		// What is looked at by gates, or acts later, sees everything that happened here.
-		for (const listener of this.lookers) {
+		for (const listener of this.levelListeners) {
 			if (listener.sampleAt === time) this.takeSample(listener, time);
 			for (; listener.changes.length > 0 && listener.changes[0].at === time; listener.changes.shift())
 				listener.machine.gate(listener.changes[0].open, time);
@@ -283,7 +283,7 @@ export class Simulation implements Host {
 		const whole: LevelListener = { ...listener, sample, sampleAt: 0, changes: [] };
 		list.push(whole);
 		this.own[listener.machine.index] = whole;
-		this.lookers.push(whole);
+		this.levelListeners.push(whole);
 		if (listener.gate) listener.machine.gate((sample === 1) === (listener.edge !== 'fall'), 0);
 	}
 

@@ -33,7 +33,7 @@ export interface TopOptions extends Bounds {
 export function topPeriods(wish: PeriodWish, table: RatioTable, options: TopOptions): PeriodTop {
 	const target = targetOf(wish, options);
 	checkReach(table, target);
-	const heap = new Worst(target, options.keep);
+	const heap = new BestPairs(target, options.keep);
 	const { ratios } = table;
 	const first = firstReaching(ratios, target.whole / target.uMax);
 	for (let i = first; i < ratios.length && ratios[i] * target.uMin <= heap.high; i++) visit(table, i, target, heap);
@@ -43,7 +43,7 @@ export function topPeriods(wish: PeriodWish, table: RatioTable, options: TopOpti
 }
 
 /** Offers the multiples of one prescale that lie in the window, nearest to the target first on each side. */
-function visit(table: RatioTable, i: number, target: Target, heap: Worst): void {
+function visit(table: RatioTable, i: number, target: Target, heap: BestPairs): void {
 	const p = table.ratios[i];
 	const reach = Math.min(target.uMax, Math.floor(heap.high * table.inverses[i]));
 	// Rounding can lose only a multiple within 1 of the upper end, and the window is wider than that. Most prescales end here: their largest multiple below the window's upper end lies below its lower end.
@@ -74,7 +74,7 @@ interface Pair {
 }
 
 /** The best pairs so far, worst on top of a heap, and the window of products that can still enter: low..high, both included. */
-class Worst {
+class BestPairs {
 	low = 0;
 	high = Infinity;
 	exact = 0;

@@ -6,7 +6,7 @@ import { fernhollow, fernhollowLamp, fernhollowVane, insertStep } from '../../co
 import { db, rootFolder } from './db.js';
 import { createPlan, saveSteps } from './plans.js';
 import { storeRecording } from './recordings.js';
-import { done, lines } from './tables.js';
+import { onceDone, lines } from './tables.js';
 
 /** Lays the demo plans into a new database, each once: a demo that was deleted stays deleted. The main board comes last and so stands first. */
 export async function layInDemo(): Promise<void> {
@@ -15,7 +15,7 @@ export async function layInDemo(): Promise<void> {
 }
 
 async function once(name: string): Promise<boolean> {
-	return (await db().insert(done).values({ name }).onConflictDoNothing().returning()).length > 0;
+	return (await db().insert(onceDone).values({ name }).onConflictDoNothing().returning()).length > 0;
 }
 
 /** The dome's controller with its recordings. */

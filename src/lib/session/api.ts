@@ -22,7 +22,7 @@ export class Refused extends Error {
 }
 
 /** Browsers let 64 KiB in all outlive a page. */
-export const OUTLIVES = 30_000;
+export const KEEPALIVE_LIMIT = 30_000;
 
 /** Calls our own server with JSON. Throws Refused, or Error when it cannot be reached. */
 export async function call<T>(method: string, url: string, body?: unknown): Promise<T> {
@@ -30,7 +30,7 @@ export async function call<T>(method: string, url: string, body?: unknown): Prom
 	if (body !== undefined) {
 		options.body = JSON.stringify(body);
 		// A small write under way outlives the page that made it.
-		options.keepalive = options.body.length < OUTLIVES;
+		options.keepalive = options.body.length < KEEPALIVE_LIMIT;
 	}
 	let response: Response;
 	try {
@@ -48,7 +48,7 @@ export const LARGEST_UPLOAD = 1_000_000_000;
 
 /** Sends a recording with progress from 0 to 1. Throws Refused; AbortError when `signal` stops it. */
 export function upload(planId: string, file: File, onProgress: (share: number) => void, signal: AbortSignal): Promise<{ id: string }> {
-	return new Promise((done, fail) => {
+	return new Promise((resolve, reject) => {
 		// fetch tells nothing of how far a body has been sent.
 		const request = new XMLHttpRequest();
 		request.open('POST', `/api/plans/${planId}/recordings?name=${encodeURIComponent(file.name)}`);
@@ -57,10 +57,10 @@ export function upload(planId: string, file: File, onProgress: (share: number) =
 		request.upload.onprogress = (event) => onProgress(event.lengthComputable ? event.loaded / event.total : 0);
 		request.onload = () =>
 			request.status === 201
-				? done(JSON.parse(request.responseText) as { id: string })
-				: fail(Refused.from(request.status, request.responseText));
-		request.onerror = () => fail(new Error('the server does not answer'));
-		request.onabort = () => fail(new DOMException('stopped', 'AbortError'));
+				? resolve(JSON.parse(request.responseText) as { id: string })
+				: reject(Refused.from(request.status, request.responseText));
+		request.onerror = () => reject(new Error('the server does not answer'));
+		request.onabort = () => reject(new DOMException('stopped', 'AbortError'));
 		signal.addEventListener('abort', () => request.abort());
 		request.send(file);
 	});

@@ -41,11 +41,11 @@ export function removeAim(session: PlanSession, aim: Pick<Aim, 'id' | 'name'>): 
 	if (Object.hasOwn(plan.stimuli, aim.id)) steps.push(setStep(plan, ['stimuli', aim.id], undefined, ''));
 	steps.push(removeStep(plan, ['aims', plan.aims.findIndex(({ id }) => id === aim.id)], ''));
 	session.edit(joinSteps(`delete ${aim.name}`, steps));
-	sayUndoable(session, `${aim.name || 'The aim'} was deleted.`);
+	offerUndo(session, `${aim.name || 'The aim'} was deleted.`);
 }
 
 /** Tells what was just done, with a press that takes it back. */
-export function sayUndoable(session: PlanSession, text: string): void {
+export function offerUndo(session: PlanSession, text: string): void {
 	notices.say(text, { label: 'Undo', run: () => session.undo() });
 }
 

@@ -9,7 +9,7 @@ import type { PlanSession } from './session.svelte.js';
 const REST_MS = 300;
 
 /** Finds what only a simulation shows of an open plan, glitches of its lists of writes, when the plan rests. */
-export class Foresight {
+export class GlitchWatch {
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private token = 0;
 

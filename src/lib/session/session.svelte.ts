@@ -23,7 +23,7 @@ import {
 	setStep,
 	undoStep
 } from '../../core/plan/index.js';
-import { call, OUTLIVES, Refused } from './api.js';
+import { call, KEEPALIVE_LIMIT, Refused } from './api.js';
 import { ClockBranches } from './clockBranches.js';
 import { inSlices } from './turns.js';
 
@@ -87,7 +87,7 @@ export class PlanSession {
 	get losable(): boolean {
 		if (!this.unsaved) return false;
 		const calm = this.save.kind === 'saving' && (this.sending === 0 || this.sending === this.pending.length);
-		return !calm || JSON.stringify(this.pending).length > OUTLIVES;
+		return !calm || JSON.stringify(this.pending).length > KEEPALIVE_LIMIT;
 	}
 
 	/** Does a step. `merge`: it continues the edit before it, as typing in one field does. Throws StepMismatch or PlanError. */

@@ -108,7 +108,7 @@ describe('PlanSession', () => {
 
 	test('what is typed while a save is under way is not lost, and not sent twice', async () => {
 		let open = () => {};
-		server.gate = new Promise((done) => (open = done));
+		server.gate = new Promise((resolve) => (open = resolve));
 		type('2', true);
 		await rest();
 		type('2 kHz', false);

@@ -7,18 +7,18 @@ const waiting = new Set<() => void>();
 let over: Promise<void> | undefined;
 
 /** Lets the browser do what waits. */
-export function breather(): Promise<void> {
+export function nextTurn(): Promise<void> {
 	return new Promise((resolve) => setTimeout(resolve));
 }
 
 /** Does work that can rest anywhere, in slices that hold nothing up, after what is under way. `ended`: it is no longer wanted, and comes to nothing. */
 export async function inSlices<T>(work: Generator<void, T, void>, ended = () => false): Promise<T | undefined> {
-	await breather();
+	await nextTurn();
 	for (let begun = performance.now(); !ended();) {
 		const { done, value } = work.next();
 		if (done) return value;
 		if (performance.now() - begun < SLICE_MS) continue;
-		await breather();
+		await nextTurn();
 		begun = performance.now();
 	}
 	return undefined;
@@ -37,7 +37,7 @@ export async function turnsOver(): Promise<void> {
 }
 
 async function takeTurns(): Promise<void> {
-	await breather();
+	await nextTurn();
 	let begun = performance.now();
 	try {
 		for (const show of waiting) {
@@ -46,7 +46,7 @@ async function takeTurns(): Promise<void> {
 			// What it shows is part of its turn, and may ask for turns of its own.
 			flushSync();
 			if (performance.now() - begun < SLICE_MS) continue;
-			await breather();
+			await nextTurn();
 			begun = performance.now();
 		}
 	} finally {

@@ -14,3 +14,5 @@ export { listed, ordinal } from './words.js';
 export { profileKey, profilePlace, outputText, factorsText } from './part.js';
 export { OUTCOME, verdictText, suspectText, noteText, misreadText, roleText, signsText } from './bench.js';
 export { commandText, lineName } from './command.js';
+export { curveLabel, curveWords } from './curves.js';
+export type { CurveWords } from './curves.js';

@@ -4,7 +4,7 @@
 	import { call } from '$lib/session/api';
 	import { fileName, saveFile } from '$lib/components/export';
 	import { notices } from '$lib/session/notices.svelte';
-	import { trying } from '$lib/session/attempt';
+	import { attempt } from '$lib/session/attempt';
 	import { newProfileText } from '$lib/features/parts/newProfile';
 	import Frame from '$lib/features/frame/Frame.svelte';
 	import type { PageProps } from './$types';
@@ -18,20 +18,20 @@
 	const shown = $derived(data.parts.filter((p) => `${p.name} ${p.summary}`.toLowerCase().includes(filter.trim().toLowerCase())));
 
 	const store = async (text: string) => goto(`/parts/${(await call<{ key: string }>('POST', '/api/parts', { text })).key}${query}`);
-	const make = () => trying('The profile could not be made', () => store(newProfileText()));
+	const make = () => attempt('The profile could not be made', () => store(newProfileText()));
 
 	function importFile(files: FileList | null) {
 		const chosen = files?.[0];
 		if (!chosen) return;
 		// Whatever is in the file is kept; the editor says what is wrong with it.
-		void trying(`${chosen.name} could not be put on the shelf`, async () => store(await chosen.text()));
+		void attempt(`${chosen.name} could not be put on the shelf`, async () => store(await chosen.text()));
 		file.value = '';
 	}
 
 	const textOf = async (key: string) => (await call<{ text: string }>('GET', `/api/parts/${key}`)).text;
 
 	const copy = (key: string, name: string) =>
-		trying('The profile could not be copied', async () => {
+		attempt('The profile could not be copied', async () => {
 			const text = await textOf(key);
 			let copied = text;
 			try {
@@ -44,12 +44,12 @@
 		});
 
 	const save = (key: string, name: string) =>
-		trying('The profile could not be saved as a file', async () =>
+		attempt('The profile could not be saved as a file', async () =>
 			saveFile(`${fileName(name)}.part.json`, await textOf(key), 'application/json')
 		);
 
 	const setDeleted = (key: string, deleted: boolean, name: string) =>
-		trying(`${name} could not be ${deleted ? 'deleted' : 'brought back'}`, async () => {
+		attempt(`${name} could not be ${deleted ? 'deleted' : 'brought back'}`, async () => {
 			await call('PATCH', `/api/parts/${key}`, { deleted });
 			await invalidateAll();
 			if (deleted)

@@ -4,7 +4,7 @@
 	import { call } from '$lib/session/api';
 	import { exportPlan } from '$lib/components/export';
 	import { notices } from '$lib/session/notices.svelte';
-	import { trying } from '$lib/session/attempt';
+	import { attempt } from '$lib/session/attempt';
 	import type { LoadedPlan } from '$core/plan/index.js';
 	import { OUTCOME } from '$lib/text';
 	import Frame from '$lib/features/frame/Frame.svelte';
@@ -28,7 +28,7 @@
 
 	function make(event: SubmitEvent) {
 		event.preventDefault();
-		void trying('The plan could not be made', async () => {
+		void attempt('The plan could not be made', async () => {
 			const { id } = await call<{ id: string }>('POST', '/api/plans', { name: name.trim(), part });
 			await goto(`/plan/${id}/aims`);
 		});
@@ -37,7 +37,7 @@
 	function importFile(files: FileList | null) {
 		const chosen = files?.[0];
 		if (!chosen) return;
-		void trying(`${chosen.name} could not be read`, async () => {
+		void attempt(`${chosen.name} could not be read`, async () => {
 			let document: unknown;
 			try {
 				document = JSON.parse(await chosen.text());
@@ -53,16 +53,16 @@
 	}
 
 	const duplicate = (id: string, from: string) =>
-		trying('The plan could not be copied', async () => {
+		attempt('The plan could not be copied', async () => {
 			await call('POST', `/api/plans/${id}/copy`, { name: `${from} copy`.slice(0, 120) });
 			await invalidateAll();
 		});
 
 	const save = (id: string) =>
-		trying('The plan could not be saved as a file', async () => exportPlan((await call<LoadedPlan>('GET', `/api/plans/${id}`)).document));
+		attempt('The plan could not be saved as a file', async () => exportPlan((await call<LoadedPlan>('GET', `/api/plans/${id}`)).document));
 
 	const setDeleted = (id: string, deleted: boolean, what: string) =>
-		trying(`${what} could not be ${deleted ? 'deleted' : 'brought back'}`, async () => {
+		attempt(`${what} could not be ${deleted ? 'deleted' : 'brought back'}`, async () => {
 			await call('PATCH', `/api/plans/${id}`, { deleted });
 			await invalidateAll();
 			if (deleted) notices.say(`${what} was deleted.`, { label: 'Undo', run: () => void setDeleted(id, false, what) });

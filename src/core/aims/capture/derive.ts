@@ -4,7 +4,7 @@ import { firstRatio, ratioTable } from '../../solve/index.js';
 import { captureStep, crossoverSquared, gatedStep, highestForStep, largest, lowestCaptured } from '../../timer/index.js';
 import { readRate, readTime, readTolerance, readWhole } from '../common/fields.js';
 import type { CaptureAim } from './schema.js';
-import { sayFilter } from '../common/filter.js';
+import { checkChannelFilter } from '../common/filter.js';
 import { DerivationDraft } from '../common/draft.js';
 import type { AimContext } from '../common/context.js';
 import type { AimDerivation } from '../common/derivation.js';
@@ -57,7 +57,7 @@ export function deriveCapture(aim: CaptureAim, context: AimContext): AimDerivati
 	const wish = { lowest, highest, wanted, service, every, counted: aim.overflows === 'counted', gate };
 	if (aim.method === 'gated') gated(draft, wish);
 	else captured(draft, wish, channel!, aim.method === 'switched');
-	sayFilter(draft, aim, channel!, highest.mul(Rational.int(2)).inverse());
+	checkChannelFilter(draft, aim, channel!, highest.mul(Rational.int(2)).inverse());
 	return derivation;
 }
 

@@ -21,7 +21,7 @@ export function chosenFilter(
 }
 
 /** A filter must settle between two edges; where it does not, the slowest that does is told. */
-export function sayWindow(
+export function checkFilterWindow(
 	draft: DerivationDraft,
 	filter: FilterProfile | undefined,
 	filters: readonly FilterProfile[],
@@ -40,8 +40,8 @@ export function sayWindow(
 }
 
 /** The same for a captured channel, whose filter shows only where there is one. */
-export function sayFilter(draft: DerivationDraft, aim: { filter: string }, { capture }: ChannelProfile, spacing: Seconds): void {
+export function checkChannelFilter(draft: DerivationDraft, aim: { filter: string }, { capture }: ChannelProfile, spacing: Seconds): void {
 	const filters = capture?.filters ?? [];
 	const filter = chosenFilter(draft, aim, filters);
-	if (filter) sayWindow(draft, filter, filters, spacing);
+	if (filter) checkFilterWindow(draft, filter, filters, spacing);
 }

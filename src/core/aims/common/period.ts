@@ -13,7 +13,7 @@ export interface PeriodChoice {
 	share?: Rational;
 	/** Ticks that a period should have, if one of so many lies within the tolerance. */
 	leastTicks?: number | undefined;
-	/** Says that the rate is off; left out: as sayOff does. */
+	/** Says that the rate is off; left out: as checkOff does. */
 	onOff?: (best: PeriodCandidate, tolerance: Ppm) => void;
 }
 
@@ -42,7 +42,7 @@ export function choosePeriod(
 	if (owner) derivation.sharedWith = owner.aim;
 	if (tolerance && best.ppm.abs().compare(tolerance) > 0) {
 		if (onOff) onOff(best, tolerance);
-		else sayOff(draft, counting, wish, tolerance, best, share);
+		else checkOff(draft, counting, wish, tolerance, best, share);
 	}
 	return best;
 }
@@ -79,11 +79,11 @@ function adopted(draft: DerivationDraft, counting: Counting, owner: TimerUse, wi
 }
 
 /** Why a rate is off: another aim's, held links, out of reach, or between two settings. */
-function sayOff(draft: DerivationDraft, counting: Counting, wish: Hertz, tolerance: Ppm, best: PeriodCandidate, share: Rational): void {
+function checkOff(draft: DerivationDraft, counting: Counting, wish: Hertz, tolerance: Ppm, best: PeriodCandidate, share: Rational): void {
 	const { derivation, context } = draft;
 	const { timer, kernel } = derivation;
 	const seconds = best.hz.inverse().mul(share);
-	if (saidDecided(draft, seconds.inverse(), wish)) return;
+	if (toldDecided(draft, seconds.inverse(), wish)) return;
 	const { step, uMin, uMax } = periodGrid(counting);
 	const { ratios } = ratioTable(timer!.prescaler);
 	const time = (ratio: number, u: number) =>
@@ -100,7 +100,7 @@ function sayOff(draft: DerivationDraft, counting: Counting, wish: Hertz, toleran
 }
 
 /** Says of a rate that is off that another aim or held links decide it; false where neither does. */
-export function saidDecided(draft: DerivationDraft, got: Hertz, wish: Hertz): boolean {
+export function toldDecided(draft: DerivationDraft, got: Hertz, wish: Hertz): boolean {
 	const { owner } = draft.context;
 	if (owner) {
 		draft.fault({ code: 'reload-shared', other: owner.aim.name, hz: got, wish });

@@ -24,13 +24,13 @@ export function deriveDivided(aim: DividedAim, context: AimContext): AimDerivati
 	const made = makeTick(draft, aim, { rate, tolerance, service });
 	if (!made) return derivation;
 	derivation.use = { ...(derivation.use ?? { aim, prescale: 1 }), kind: 'alone' };
-	if (frame && factor !== undefined) sayFrame(draft, frame, frameTolerance, factor, made.period);
-	sayWidths(draft, aim, widths, made.period, frame);
+	if (frame && factor !== undefined) tellFrame(draft, frame, frameTolerance, factor, made.period);
+	tellWidths(draft, aim, widths, made.period, frame);
 	return derivation;
 }
 
 /** How many ticks a frame has, as factors that each fit a software counter: as few as come within the tolerance. */
-function sayFrame(draft: DerivationDraft, frame: Seconds, tolerance: Rational | undefined, factor: number, tick: Seconds): void {
+function tellFrame(draft: DerivationDraft, frame: Seconds, tolerance: Rational | undefined, factor: number, tick: Seconds): void {
 	const wanted = frame.div(tick).roundHalfUp();
 	const count = Number(wanted);
 	if (wanted > BigInt(factor) ** BigInt(MOST_FACTORS) || wanted >= 2n ** 40n) {
@@ -52,7 +52,7 @@ function sayFrame(draft: DerivationDraft, frame: Seconds, tolerance: Rational | 
 }
 
 /** Each output's width in whole ticks, and what that rounding costs. */
-function sayWidths(
+function tellWidths(
 	draft: DerivationDraft,
 	aim: DividedAim,
 	widths: (Seconds | undefined)[],

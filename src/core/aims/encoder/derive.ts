@@ -4,7 +4,7 @@ import { encoderRange, largest } from '../../timer/index.js';
 import { readRate, readTurns, readValue, readWhole } from '../common/fields.js';
 import type { EncoderAim } from './schema.js';
 import { candidateChart } from '../common/chart.js';
-import { chosenFilter, sayWindow, windowOf } from '../common/filter.js';
+import { chosenFilter, checkFilterWindow, windowOf } from '../common/filter.js';
 import { DerivationDraft } from '../common/draft.js';
 import type { AimContext } from '../common/context.js';
 import type { AimDerivation, AimTable } from '../common/derivation.js';
@@ -41,14 +41,14 @@ export function deriveEncoder(aim: EncoderAim, context: AimContext): AimDerivati
 	draft.figure('counts', counts, 'counts');
 	draft.figure('degrees', Rational.ratio(360, perTurn), 'deg');
 	draft.formula('encoder', { cycles: Rational.int(cycles), times: Rational.int(times), turns, counts });
-	sayRange(draft, aim, counts, perTurn, mapped);
+	tellRange(draft, aim, counts, perTurn, mapped);
 	if (aim.ends === 'clamp') draft.warn({ code: 'software-clamp' });
-	if (speed) saySpeed(draft, speed, 4 * cycles, filter, filters);
+	if (speed) checkSpeed(draft, speed, 4 * cycles, filter, filters);
 	return derivation;
 }
 
 /** The last count as a register, the first one's place, and what the counts stand for. */
-function sayRange(
+function tellRange(
 	draft: DerivationDraft,
 	aim: EncoderAim,
 	counts: Rational,
@@ -66,14 +66,14 @@ function sayRange(
 		if (held !== undefined && !Rational.int(held + 1).equals(counts))
 			draft.fault({ code: 'locks-conflict', links: ['reload'], got: Rational.int(held + 1), wish: counts, unit: 'counts' });
 		draft.derivation.strip.push({ name: 'reload', value: last, holds: true, register: { value: last, width } });
-		sayStart(draft, aim.start, last, perTurn);
+		tellStart(draft, aim.start, last, perTurn);
 		// A range that wraps meets its first count again after the last.
-		if (mapped) sayMap(draft, mapped, last, aim.ends === 'wrap' ? last + 1 : last);
+		if (mapped) tellMap(draft, mapped, last, aim.ends === 'wrap' ? last + 1 : last);
 	}
 }
 
 /** The count at first: "100", "90 deg" or "1/4 turns". */
-function sayStart(draft: DerivationDraft, text: string, last: number, perTurn: number): void {
+function tellStart(draft: DerivationDraft, text: string, last: number, perTurn: number): void {
 	const read = readQuantity(text);
 	const start =
 		read.ok && read.quantity.dimension === 'angle'
@@ -85,7 +85,7 @@ function sayStart(draft: DerivationDraft, text: string, last: number, perTurn: n
 }
 
 /** The mapping of the counts onto another scale, from end to end. */
-function sayMap(draft: DerivationDraft, [low, high]: readonly (Quantity | undefined)[], last: number, whole: number): void {
+function tellMap(draft: DerivationDraft, [low, high]: readonly (Quantity | undefined)[], last: number, whole: number): void {
 	if (!low || !high) return;
 	if (low.dimension !== high.dimension) {
 		draft.fault({ code: 'units-differ' });
@@ -125,7 +125,7 @@ const MAP_UNIT: Partial<Record<Quantity['dimension'], string>> = {
 };
 
 /** Four edges a cycle in all, whatever the counter makes of them: each must outlast the filter. */
-function saySpeed(
+function checkSpeed(
 	draft: DerivationDraft,
 	speed: Hertz,
 	edges: number,
@@ -136,7 +136,7 @@ function saySpeed(
 	const fastest = (one: FilterProfile | undefined) => windowOf(one, derivation.kernel!).mul(Rational.int(edges)).inverse();
 	const spacing = speed.mul(Rational.int(edges)).inverse();
 	draft.figure('edge-spacing', spacing, 's');
-	sayWindow(draft, filter, filters, spacing);
+	checkFilterWindow(draft, filter, filters, spacing);
 	draft.figure('fastest', fastest(filter), 'turns/s');
 	if (filters.length === 0) return;
 	const table: AimTable = {

@@ -52,7 +52,7 @@ export function deriveFollower(aim: FollowerAim, context: AimContext): AimDeriva
 	const beats = source === 'update' && aim.action !== 'start' ? updatesAPeriod(leader.timer, leader.use.counting!.mode) : 1;
 	leader.period = leader.period.div(Rational.int(beats));
 	if (slaved) {
-		if (lag) sayThird(draft, aim.lag, lag);
+		if (lag) checkThird(draft, aim.lag, lag);
 		slave(draft, pulse, leader, source, input, { duty, lag, lagTolerance });
 	} else if (rate && duty) free(draft, pulse, leader, input, { rate, tolerance, duty });
 	return derivation;
@@ -294,7 +294,7 @@ function levelTime(leader: Leader): Seconds | undefined {
 }
 
 /** 33 % is typed, and a third is meant. */
-function sayThird(draft: DerivationDraft, typed: string, lag: LagWish): void {
+function checkThird(draft: DerivationDraft, typed: string, lag: LagWish): void {
 	if (lag.kind !== 'share' || !typed.includes('%')) return;
 	for (const parts of [3, 6])
 		for (let k = 1; k < parts; k++) {

@@ -43,7 +43,7 @@ export function deriveOneShot(aim: OneShotAim, context: AimContext): AimDerivati
 	});
 	derivation.charts = [{ ...candidateChart('range', derivation.table, 1, 2), wanted: delay.add(width).toNumber() }];
 	if (!chosen) {
-		if (prescale !== null) sayReach(draft, delay, width, tried);
+		if (prescale !== null) checkReach(draft, delay, width, tried);
 		return derivation;
 	}
 	derivation.use = { aim, kind: 'alone', prescale: chosen.prescale };
@@ -60,8 +60,8 @@ export function deriveOneShot(aim: OneShotAim, context: AimContext): AimDerivati
 	draft.figure('tick', tick, 's');
 	const numbers = { compare: Rational.int(compare), reload: Rational.int(reload) };
 	draft.formula('oneshot', { delay, width, kernel, prescale: Rational.int(chosen.prescale), ...numbers });
-	sayOff(draft, realWidth, width, tolerance);
-	if (bounce) sayBounce(draft, aim, bounce, realDelay.add(realWidth));
+	checkOff(draft, realWidth, width, tolerance);
+	if (bounce) checkBounce(draft, aim, bounce, realDelay.add(realWidth));
 	return derivation;
 }
 
@@ -98,7 +98,7 @@ function made(
 	return delayTicks < 1 || pulseTicks < 1 || reload > largest(bits) ? null : { compare: delayTicks, reload, delayTicks, pulseTicks };
 }
 
-function sayReach(draft: DerivationDraft, delay: Seconds, width: Seconds, ratios: ArrayLike<number>): void {
+function checkReach(draft: DerivationDraft, delay: Seconds, width: Seconds, ratios: ArrayLike<number>): void {
 	const { timer, kernel, aim } = draft.derivation;
 	if (draft.derivation.problems.some(({ code }) => code === 'lock-refused')) return;
 	const held = (['prescale', 'compare', 'reload'] as const).filter((link) => Object.hasOwn(aim.locks, link));
@@ -121,7 +121,7 @@ function sayReach(draft: DerivationDraft, delay: Seconds, width: Seconds, ratios
 		draft.fault({ code: 'time-too-short', wish: delay.compare(width) < 0 ? delay : width, shortest: Rational.int(ratios[0]).div(kernel!) });
 }
 
-function sayOff(draft: DerivationDraft, real: Seconds, wish: Seconds, tolerance: Rational | undefined): void {
+function checkOff(draft: DerivationDraft, real: Seconds, wish: Seconds, tolerance: Rational | undefined): void {
 	const ppm = ppmError(real, wish);
 	if (!tolerance || ppm.abs().compare(tolerance) <= 0) return;
 	const { locks } = draft.derivation.aim;
@@ -131,7 +131,7 @@ function sayOff(draft: DerivationDraft, real: Seconds, wish: Seconds, tolerance:
 }
 
 /** Bounces within the pulse are ignored; where they restart it, or outlast it, the pulse is not the one that is wished for. */
-function sayBounce(draft: DerivationDraft, { retrigger }: OneShotAim, bounce: Seconds, busy: Seconds): void {
+function checkBounce(draft: DerivationDraft, { retrigger }: OneShotAim, bounce: Seconds, busy: Seconds): void {
 	draft.figure('deaf', busy, 's');
 	draft.figure('bounce-margin', busy.sub(bounce), 's');
 	if (bounce.compare(busy) >= 0) draft.fault({ code: 'bounce-longer', bounce, pulse: busy });

@@ -26,7 +26,7 @@ export function derivePattern(aim: PatternAim, context: AimContext): AimDerivati
 	}
 	if (!(timer.paced ?? []).includes('update')) draft.fault({ code: 'not-paced', timer: timer.name });
 	const best = rate && choosePeriod(draft, { mode, rule: timer.rule, width: timer.width }, rate, tolerance);
-	sayLines(draft, aim, bits);
+	checkLines(draft, aim, bits);
 	const count = Math.max(...aim.lines.map(({ levels }) => levels.length));
 	derivation.words = wordsOf(aim, bits, count);
 	if (!best) return derivation;
@@ -55,7 +55,7 @@ export function derivePattern(aim: PatternAim, context: AimContext): AimDerivati
 	return derivation;
 }
 
-function sayLines(draft: DerivationDraft, { lines }: PatternAim, bits: (number | undefined)[]): void {
+function checkLines(draft: DerivationDraft, { lines }: PatternAim, bits: (number | undefined)[]): void {
 	const longest = Math.max(...lines.map(({ levels }) => levels.length));
 	if (longest === 0) draft.fault({ code: 'pattern-empty' });
 	for (const [i, bit] of bits.entries()) {

@@ -5,7 +5,7 @@ import type { AimContext } from '../common/context.js';
 import type { AimDerivation, ComparisonRow, Unit } from '../common/derivation.js';
 import { DerivationDraft } from '../common/draft.js';
 import { readBits, readDuty, readRate, readTime, readTolerance, wantedTicks, type DutyWish } from '../common/fields.js';
-import { choosePeriod, counterLink, periodLinks, reachOf, saidDecided } from '../common/period.js';
+import { choosePeriod, counterLink, periodLinks, reachOf, toldDecided } from '../common/period.js';
 import { pulseOn } from '../common/places.js';
 import { pulseSetting, type PulseSetting } from '../common/pulse.js';
 import { checkDuty, checkSweep, checkWrites } from './checks.js';
@@ -68,15 +68,15 @@ function chooseRate(draft: DerivationDraft<PwmAim>, counting: Counting, { hz, to
 	const leastTicks = bits !== undefined && bits <= timer!.width ? 2 ** bits : undefined;
 	const best = choosePeriod(draft, counting, hz, tolerance, {
 		leastTicks,
-		onOff: (near) => sayRateOff(draft, counting, hz, tolerance, near)
+		onOff: (near) => checkRateOff(draft, counting, hz, tolerance, near)
 	});
 	if (draft.derivation.tradeoff && bits !== undefined) draft.derivation.tradeoff.bits = bits;
 	return best;
 }
 
 /** Why a rate is off: another aim's, held links, out of reach, or between two settings. */
-function sayRateOff(draft: DerivationDraft<PwmAim>, counting: Counting, wish: Hertz, tolerance: Ppm, { hz, ppm }: PeriodCandidate): void {
-	if (saidDecided(draft, hz, wish)) return;
+function checkRateOff(draft: DerivationDraft<PwmAim>, counting: Counting, wish: Hertz, tolerance: Ppm, { hz, ppm }: PeriodCandidate): void {
+	if (toldDecided(draft, hz, wish)) return;
 	const { timer, kernel } = draft.derivation;
 	const { step, uMin, uMax } = periodGrid(counting);
 	const { ratios } = ratioTable(timer!.prescaler);

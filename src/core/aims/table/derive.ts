@@ -47,15 +47,15 @@ export function deriveTable(aim: TableAim, context: AimContext): AimDerivation<T
 	derivation.strip = periodLinks(timer, best);
 	draft.figure('carrier', best.hz, 'Hz');
 	draft.figure('error', best.ppm, 'ppm');
-	sayWrites(draft, aim, lag, best);
+	checkWrites(draft, aim, lag, best);
 	if (!base || !amplitude || !offset || (aim.shape === 'own' && !own)) return derivation;
 	const timed = own?.some(({ period }) => period) ? own : undefined;
 	const rows = timed
 		? timedRows(draft, timed, pulse, best, { amplitude, offset })
 		: plainRows(draft, aim, own, pulse, best, { base, amplitude, offset });
 	if (!rows) return derivation;
-	sayBase(draft, rows, best, pulse.counting, base, baseTolerance, aim.wave === 'half' && aim.second === '');
-	sayRows(draft, aim, rows, lag);
+	tellBase(draft, rows, best, pulse.counting, base, baseTolerance, aim.wave === 'half' && aim.second === '');
+	tellRows(draft, aim, rows, lag);
 	return derivation;
 }
 
@@ -83,7 +83,7 @@ function pulseFor(draft: DerivationDraft, aim: TableAim): Pulse | undefined {
 }
 
 /** Which period a row acts on hangs on how the compare is written. */
-function sayWrites(draft: DerivationDraft, { writes, prefill }: TableAim, lag: number, best: PeriodCandidate): void {
+function checkWrites(draft: DerivationDraft, { writes, prefill }: TableAim, lag: number, best: PeriodCandidate): void {
 	const timer = draft.derivation.timer!;
 	const offered = timer.buffered?.compare ?? 'always';
 	if (offered === (writes === 'buffered' ? 'never' : 'always')) draft.fault({ code: 'cannot-buffer', timer: timer.name, writes });
@@ -120,7 +120,7 @@ function plainRows(
 	const positive = (value: Rational) => (value.sign > 0 ? value : Rational.zero);
 	const first = values.map((value) => offset.add(half ? (single ? value.abs() : positive(value)) : value));
 	const second = aim.second === '' ? undefined : values.map((value) => offset.add(half ? positive(value.neg()) : value.neg()));
-	sayOutside(draft, first);
+	checkRowsInside(draft, first);
 	const firstRows = tableRows(counting, best.reload, rule, first)!;
 	const secondRows = second && tableRows(counting, best.reload, rule, second)!;
 	return firstRows.map((row, k) => ({ ...row, reload: undefined, second: secondRows?.[k] }));
@@ -138,7 +138,7 @@ function timedRows(
 	const tickRate = kernel!.div(Rational.int(best.prescale));
 	const most = largest(timer!.width);
 	const duties = own.map(({ value }) => offset.add(amplitude.mul(value)));
-	sayOutside(draft, duties);
+	checkRowsInside(draft, duties);
 	const rows: Row[] = [];
 	for (const [k, { period }] of own.entries()) {
 		const ticks = period ? wholeTicks(period, tickRate).ticks : best.ticks;
@@ -158,13 +158,13 @@ function timedRows(
 	return rows;
 }
 
-function sayOutside(draft: DerivationDraft, duties: readonly Rational[]): void {
+function checkRowsInside(draft: DerivationDraft, duties: readonly Rational[]): void {
 	const row = duties.findIndex((duty) => duty.sign < 0 || duty.compare(Rational.one) > 0);
 	if (row >= 0) draft.fault({ code: 'row-outside', row, duty: duties[row] });
 }
 
 /** The rate of the whole table against the wish. */
-function sayBase(
+function tellBase(
 	draft: DerivationDraft,
 	rows: readonly Row[],
 	best: PeriodCandidate,
@@ -184,7 +184,7 @@ function sayBase(
 }
 
 /** The rows with their rounding, and which period each acts on. */
-function sayRows(draft: DerivationDraft, aim: TableAim, rows: readonly Row[], lag: number): void {
+function tellRows(draft: DerivationDraft, aim: TableAim, rows: readonly Row[], lag: number): void {
 	const { derivation } = draft;
 	const compares = rows.map(({ compare }) => compare);
 	const worst = rows.reduce(

@@ -47,8 +47,8 @@ export function deriveTick(aim: TickAim, context: AimContext): AimDerivation<Tic
 	if (!timer || !kernel || !rate || service === undefined) return derivation;
 	const made = makeTick(draft, aim, { rate, tolerance, service: aim.notice === 'hardware' ? 0 : service });
 	if (!made) return derivation;
-	if (aim.notice === 'interrupt') sayInterrupt(draft, aim.mode);
-	if (readings) sayElapsed(draft, readings, made.tick);
+	if (aim.notice === 'interrupt') checkInterrupt(draft, aim.mode);
+	if (readings) tellElapsed(draft, readings, made.tick);
 	return derivation;
 }
 
@@ -79,11 +79,11 @@ export function makeTick(
 	draft.formula('tick', { kernel: kernel!, prescale: Rational.int(choice.prescale), wish: seconds, ticks: Rational.int(choice.ticks) });
 	const numbers = { ticks: Rational.int(choice.ticks), value: Rational.int(choice.value), late: Rational.int(choice.late) };
 	draft.formula(updatesAPeriod(timer!, mode) === 2 ? 'updown-twice' : mode, { ...numbers, full: Rational.int(2 ** timer!.width) });
-	if (core && wish.service > 0) sayLoad(draft, wish.service, period);
+	if (core && wish.service > 0) checkLoad(draft, wish.service, period);
 	return { period, tick };
 }
 
-function sayLoad(draft: DerivationDraft, service: number, period: Seconds): void {
+function checkLoad(draft: DerivationDraft, service: number, period: Seconds): void {
 	const time = draft.time(service);
 	const load = time.div(period);
 	draft.figure('service', time, 's');
@@ -125,7 +125,7 @@ function other(draft: DerivationDraft, mode: CountingMode, wish: TickWish): Tick
 			.abs();
 	let best: TickChoice | undefined;
 	for (const choice of choices) if (!best || offOf(choice).compare(offOf(best)) < 0) best = choice;
-	sayReach(draft, mode, wish, best, held);
+	checkReach(draft, mode, wish, best, held);
 	if (!best) return undefined;
 	derivation.use = { aim, kind: mode === 'free' || mode === 'advance' ? 'free' : 'alone', prescale: best.prescale };
 	if (context.owner) derivation.sharedWith = context.owner.aim;
@@ -204,7 +204,7 @@ function ceil(value: Rational): number {
 const REGISTER: Partial<Record<CountingMode, LinkName>> = { preload: 'preload', tap: 'bit', advance: 'advance', clear: 'compare' };
 
 /** Says that a time is out of the timer's reach, or off. */
-function sayReach(
+function checkReach(
 	draft: DerivationDraft,
 	mode: CountingMode,
 	{ rate, tolerance }: TickWish,
@@ -268,7 +268,7 @@ function choiceTable(choices: readonly TickChoice[], best: TickChoice, kernel: H
 }
 
 /** An interrupt is asked for where the part has one for it. */
-function sayInterrupt(draft: DerivationDraft, mode: CountingMode): void {
+function checkInterrupt(draft: DerivationDraft, mode: CountingMode): void {
 	const { timer } = draft.derivation;
 	const events = mode === 'advance' || mode === 'clear' ? timer!.channels.map(({ id }) => `match:${id}`) : ['update', 'overflow'];
 	const { interrupts } = timer!;
@@ -277,7 +277,7 @@ function sayInterrupt(draft: DerivationDraft, mode: CountingMode): void {
 }
 
 /** The time between two readings of the counter, which may have wrapped once between them. */
-function sayElapsed(draft: DerivationDraft, [from, to]: (number | undefined)[], tick: Seconds): void {
+function tellElapsed(draft: DerivationDraft, [from, to]: (number | undefined)[], tick: Seconds): void {
 	const { width } = draft.derivation.timer!;
 	if (from === undefined || to === undefined) return;
 	const ticks = elapsedTicks(from, to, width);

@@ -4,7 +4,7 @@ import { largest } from '../../timer/index.js';
 import { readTime, readTolerance } from '../common/fields.js';
 import type { WidthAim } from './schema.js';
 import { candidateChart, prescaleTable } from '../common/chart.js';
-import { sayFilter } from '../common/filter.js';
+import { checkChannelFilter } from '../common/filter.js';
 import { DerivationDraft } from '../common/draft.js';
 import type { AimContext } from '../common/context.js';
 import type { AimDerivation } from '../common/derivation.js';
@@ -72,13 +72,13 @@ export function deriveWidth(aim: WidthAim, context: AimContext): AimDerivation<W
 	if (!counted) derivation.charts = [{ ...candidateChart('range', derivation.table, 1, 3), wanted: longest.toNumber() }];
 	if (!counted && span(chosen).compare(longest) < 0) draft.fault({ code: 'width-wraps', longest: span(chosen), wish: longest });
 	if (step.compare(wanted) > 0) draft.fault({ code: 'width-coarse', step, wanted });
-	sayService(draft, channel.capture.edges.includes('both'), service, shortest);
-	sayFilter(draft, aim, channel, shortest);
+	checkService(draft, channel.capture.edges.includes('both'), service, shortest);
+	checkChannelFilter(draft, aim, channel, shortest);
 	return derivation;
 }
 
 /** Where the channel cannot capture both edges by itself, software must turn it round before the second comes. */
-function sayService(draft: DerivationDraft, both: boolean, service: number, shortest: Rational): void {
+function checkService(draft: DerivationDraft, both: boolean, service: number, shortest: Rational): void {
 	const least = both ? draft.derivation.kernel!.inverse() : draft.time(service);
 	draft.figure('shortest-served', least, 's');
 	if (least.compare(shortest) > 0) draft.fault({ code: 'width-service', shortest: least, wish: shortest });

@@ -6,7 +6,7 @@ import type { Route } from './route.js';
  * The nodes that no wish hangs on but that hang on a decided one: they must stay within their limits too. Finds the
  * settings for them that change the fewest, or that there are none. What was found for the same rates is remembered.
  */
-export class Rest {
+export class RemainderBounds {
 	/** Node indexes, inputs first, in groups that have nothing to do with each other: each is searched alone. */
 	private readonly groups: number[][];
 	/** Decided nodes that feed them. */

@@ -2,7 +2,7 @@ import { MILLION, Rational, type Hertz, type Ppm } from '../../exact/index.js';
 import type { ClockSettings } from '../../part/index.js';
 import { Assignment, SLACK } from './assignment.js';
 import { combinations, compile, type RateQuestion, type RateWish, type SearchNode } from './question.js';
-import { Rest } from './rest.js';
+import { RemainderBounds } from './rest.js';
 import { routeCount, routesTo, watchedNodes, type Reach, type Route } from './route.js';
 
 /** A complete setting of the tree that keeps all wishes that must hold, and every limit of what they touch. */
@@ -49,9 +49,9 @@ export class RateSearch {
 	private readonly sizes: number[];
 	private readonly least: Float64Array;
 	private worst: number[] = [];
-	private flawless = false;
+	private allExact = false;
 	private route: Route | undefined;
-	private rest: Rest | undefined;
+	private rest: RemainderBounds | undefined;
 	private readonly cursor: number[] = [];
 	private depth = -1;
 	private routesDone = 0;
@@ -117,7 +117,7 @@ export class RateSearch {
 		}
 		this.looked++;
 		this.assignment.set(at, option);
-		if (!this.assignment.legal(at) || !this.hopeful(this.depth + 1)) return;
+		if (!this.assignment.legal(at) || !this.canImprove(this.depth + 1)) return;
 		this.depth++;
 		this.cursor[this.depth] = 0;
 	}
@@ -126,7 +126,7 @@ export class RateSearch {
 		const next = this.routes.next();
 		if (next.done) return false;
 		this.route = next.value;
-		this.rest = new Rest(this.nodes, next.value);
+		this.rest = new RemainderBounds(this.nodes, next.value);
 		for (let at = 0; at < this.nodes.length; at++) this.assignment.asPlanned(at);
 		this.depth = 0;
 		this.cursor[0] = 0;
@@ -134,7 +134,7 @@ export class RateSearch {
 	}
 
 	/** Can anything below this depth still be an answer? */
-	private hopeful(depth: number): boolean {
+	private canImprove(depth: number): boolean {
 		const reach = this.route!.reach[depth];
 		const { slots, least } = this;
 		least.fill(0);
@@ -157,7 +157,7 @@ export class RateSearch {
 			if (least[slot] < known - slack) return true;
 		}
 		// Only where nothing can be better by less than a double tells do fewer changes decide.
-		return !this.flawless || this.changesSoFar(depth) <= this.answers[this.keep - 1].changed.length;
+		return !this.allExact || this.changesSoFar(depth) <= this.answers[this.keep - 1].changed.length;
 	}
 
 	private span({ anchor, gainLo, gainHi, capLo, capHi }: Reach): [number, number] {
@@ -214,7 +214,7 @@ export class RateSearch {
 		if (this.answers.length < this.keep) return;
 		const { costs } = this.answers[this.keep - 1];
 		this.worst = costs.map((cost) => cost.toNumber());
-		this.flawless = !this.wishes.some(({ kind }) => kind === 'highest' || kind === 'lowest') && costs.every((cost) => cost.sign === 0);
+		this.allExact = !this.wishes.some(({ kind }) => kind === 'highest' || kind === 'lowest') && costs.every((cost) => cost.sign === 0);
 	}
 
 	private settings(): Pick<RateAnswer, 'settings' | 'changed'> {

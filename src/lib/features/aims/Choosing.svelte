@@ -22,11 +22,11 @@
 		const { plan, derivation } = session;
 		const asked = plan.aims.find(({ id }) => id === aim.id);
 		let ended = false;
-		const trying = async () => {
+		const tryAll = async () => {
 			const found = asked ? await inSlices(serversStepwise(plan, asked, derivation), () => ended) : [];
 			if (found) served = found;
 		};
-		const timer = setTimeout(() => void trying(), untrack(() => served.length) > 0 ? REST_MS : 0);
+		const timer = setTimeout(() => void tryAll(), untrack(() => served.length) > 0 ? REST_MS : 0);
 		return () => {
 			ended = true;
 			clearTimeout(timer);

@@ -5,7 +5,7 @@
 	import type { FieldProblem } from '../../../core/aims/index.js';
 	import { removeStep } from '../../../core/plan/index.js';
 	import { addListStep, addRowStep, freshSteps, frequencySteps, listSentence, type StepProblems, type StepWish } from './changeSteps.js';
-	import { sayUndoable } from '../../session/edits.js';
+	import { offerUndo } from '../../session/edits.js';
 	import type { PlanPrediction } from './prediction.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { findingText, problemText } from '../../text/index.js';
@@ -58,7 +58,7 @@
 	function remove() {
 		if (at < 0) return;
 		session.edit(removeStep(session.plan, ['changes', at], `remove the writes to ${name}`));
-		sayUndoable(session, `The writes to ${name} are removed.`);
+		offerUndo(session, `The writes to ${name} are removed.`);
 	}
 
 	function textOf(problem: ChangeProblem): string {

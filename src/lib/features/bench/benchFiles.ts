@@ -108,7 +108,7 @@ export function rowsPng(rows: readonly PictureRow[], view: BenchView, inks: Inks
 		pen.restore();
 		top += height;
 	}
-	return new Promise((done) => picture.toBlob(done));
+	return new Promise((resolve) => picture.toBlob(resolve));
 }
 
 function paintHead(pen: Pen, view: BenchView, inks: Inks): void {

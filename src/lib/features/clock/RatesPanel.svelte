@@ -2,7 +2,7 @@
 	import { untrack } from 'svelte';
 	import { Rational } from '../../../core/exact/index.js';
 	import { type ClockWish, planQuestion } from '../../../core/plan/index.js';
-	import { adoptAnswer, answerTexts, RateHunt } from './rates.svelte.js';
+	import { adoptAnswer, answerTexts, RateSearchRun } from './rates.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { nodeName, wishProblemText } from '../../text/index.js';
 	import Num from '../../components/Num.svelte';
@@ -27,19 +27,19 @@
 
 	const plan = $derived(session.plan);
 	const asked = $derived(planQuestion(plan));
-	const hunt = new RateHunt();
+	const run = new RateSearchRun();
 	const wishable = $derived(plan.part.clock.slice(0, 6000));
-	const answers = $derived(hunt.progress?.answers ?? []);
+	const answers = $derived(run.progress?.answers ?? []);
 
 	// A search begins when the question has stood still for a moment.
 	$effect(() => {
 		const { question } = asked;
 		const key = question.wishes.length;
-		if (key === 0) return untrack(() => hunt.clear());
-		const timer = setTimeout(() => void hunt.start(session.plan), 150);
+		if (key === 0) return untrack(() => run.clear());
+		const timer = setTimeout(() => void run.start(session.plan), 150);
 		return () => clearTimeout(timer);
 	});
-	$effect(() => () => void hunt.stop());
+	$effect(() => () => void run.stop());
 
 	function add() {
 		const likely = [selected, ...plan.part.timers.map((timer) => timer.kernel), ...plan.part.clock.map((n) => n.id)];
@@ -155,18 +155,18 @@
 		{/if}
 	</div>
 	<div class="flex min-h-0 flex-col px-4 py-2.5">
-		{#if hunt.failed}
-			<p role="alert" class="border-l-4 border-fault bg-fault-wash px-2 py-0.5">The search could not be made: {hunt.failed}.</p>
-		{:else if hunt.progress}
-			{@const { share, looked, done, combinations } = hunt.progress}
-			<div class="mb-1 flex items-center gap-3 text-[12.5px]" role="status" data-testid="hunt">
-				{#if hunt.running && !done}
+		{#if run.failed}
+			<p role="alert" class="border-l-4 border-fault bg-fault-wash px-2 py-0.5">The search could not be made: {run.failed}.</p>
+		{:else if run.progress}
+			{@const { share, looked, done, combinations } = run.progress}
+			<div class="mb-1 flex items-center gap-3 text-[12.5px]" role="status" data-testid="run">
+				{#if run.running && !done}
 					<progress class="h-1.5 w-28 accent-(--color-accent)" value={share}></progress>
 					<span>searching, {looked.toLocaleString('en')} looked at; the best so far:</span>
-					<button type="button" class="btn py-0" onclick={() => hunt.stop()}>Stop</button>
-				{:else if hunt.stopped}
+					<button type="button" class="btn py-0" onclick={() => run.stop()}>Stop</button>
+				{:else if run.stopped}
 					<span>Stopped: the best of {looked.toLocaleString('en')} looked at, not proved.</span>
-					<button type="button" class="btn py-0" onclick={() => hunt.start(session.plan)}>Search on from the start</button>
+					<button type="button" class="btn py-0" onclick={() => run.start(session.plan)}>Search on from the start</button>
 				{:else}
 					<span
 						><b
@@ -223,13 +223,13 @@
 						</tbody>
 					</table>
 				</div>
-			{:else if !hunt.running}
+			{:else if !run.running}
 				<p class="text-soft">
 					Limits or held settings forbid it. {#if plan.wishes.some((w) => w.kind === 'exactly')}Ask for “nearest to” instead of “exactly” to
 						see how close one can come.{/if}
 				</p>
 			{/if}
-		{:else if hunt.running}
+		{:else if run.running}
 			<p class="text-soft" role="status">searching …</p>
 		{/if}
 	</div>

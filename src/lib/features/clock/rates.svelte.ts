@@ -9,7 +9,7 @@ import type { PlanSession } from '../../session/session.svelte.js';
 const KEEP = 40;
 
 /** The search for wished rates as the page sees it. */
-export class RateHunt {
+export class RateSearchRun {
 	progress = $state.raw<RatesProgress>();
 	running = $state(false);
 	stopped = $state(false);

@@ -6,7 +6,7 @@
 	import { provideOpenPlan } from '../../session/context.js';
 	import { RecordingShelf, type Recording } from '../../session/recordings.svelte.js';
 	import type { LoadedPlan } from '../../../core/plan/index.js';
-	import { Foresight } from '../../session/glitchWatch.js';
+	import { GlitchWatch } from '../../session/glitchWatch.js';
 	import { PlanSession } from '../../session/session.svelte.js';
 	import InTurn from '../../components/InTurn.svelte';
 	import FindingsLine from './FindingsLine.svelte';
@@ -31,10 +31,10 @@
 		ready = true;
 	});
 
-	const foresight = new Foresight();
+	const glitchWatch = new GlitchWatch();
 	$effect(() => {
 		void session.plan;
-		untrack(() => foresight.ask(session));
+		untrack(() => glitchWatch.ask(session));
 	});
 
 	const station = $derived((['clock', 'relay', 'bench'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims');

@@ -3,7 +3,7 @@
 	import Modal from 'flowbite-svelte/Modal.svelte';
 	import { differences, type PartProfile } from '../../../core/part/index.js';
 	import { call } from '../../session/api.js';
-	import { sayUndoable } from '../../session/edits.js';
+	import { offerUndo } from '../../session/edits.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { profilePlace } from '../../text/index.js';
 
@@ -35,7 +35,7 @@
 
 	function take() {
 		session.set(['part'], other, `take ${other!.name} from the shelf`);
-		sayUndoable(session, `The plan now stands on ${other!.name} as it is on the shelf.`);
+		offerUndo(session, `The plan now stands on ${other!.name} as it is on the shelf.`);
 		onClose();
 	}
 

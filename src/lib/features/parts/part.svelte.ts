@@ -1,5 +1,5 @@
 import { fileFindings, upgradeProfile, type PartProfile, type DocumentFinding } from '../../../core/part/index.js';
-import { call, OUTLIVES, Refused } from '../../session/api.js';
+import { call, KEEPALIVE_LIMIT, Refused } from '../../session/api.js';
 import { isObject } from './schemaForm.js';
 import type { SaveState } from '../../session/session.svelte.js';
 
@@ -108,7 +108,7 @@ export class PartSession {
 
 	/** Would closing the page lose edits? */
 	get losable(): boolean {
-		return this.unsaved && (this.save.kind !== 'saving' || this.text.length > OUTLIVES);
+		return this.unsaved && (this.save.kind !== 'saving' || this.text.length > KEEPALIVE_LIMIT);
 	}
 
 	/** Drops what is unsaved and takes what was saved elsewhere. */

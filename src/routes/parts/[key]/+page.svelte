@@ -7,7 +7,7 @@
 	import { findingKeys, undoKeys } from '$lib/features/frame/keys';
 	import { notices } from '$lib/session/notices.svelte';
 	import { PartSession } from '$lib/features/parts/part.svelte';
-	import { trying } from '$lib/session/attempt';
+	import { attempt } from '$lib/session/attempt';
 	import { documentText, profilePlace } from '$lib/text';
 	import FindingSteps from '$lib/features/frame/FindingSteps.svelte';
 	import Frame from '$lib/features/frame/Frame.svelte';
@@ -39,7 +39,7 @@
 	const CALM = 'Nothing is lost; try again.';
 
 	const copy = () =>
-		trying(
+		attempt(
 			'The copy could not be made',
 			async () => {
 				const text = session.document
@@ -53,7 +53,7 @@
 		);
 
 	const keepMine = () =>
-		trying(
+		attempt(
 			'The copy could not be made',
 			async () => {
 				const key = await session.keepAsCopy();
@@ -105,7 +105,7 @@
 		{:else if session.save.kind === 'stale'}
 			<div role="alert" class="flex items-center gap-2 rounded-xs bg-warn-wash px-2 py-1 text-[13px]">
 				<span>This profile was saved elsewhere while you edited it.</span>
-				<button type="button" class="btn" onclick={() => trying('The newer one could not be fetched', () => session.takeNewer(), CALM)}
+				<button type="button" class="btn" onclick={() => attempt('The newer one could not be fetched', () => session.takeNewer(), CALM)}
 					>Take the newer</button
 				>
 				<button type="button" class="btn" onclick={keepMine}>Keep mine as a copy</button>
