@@ -1,7 +1,7 @@
 import { Rational } from '../core/exact/index.js';
 import type { PulseMeasures, Statistics, Window } from '../core/measure/index.js';
 import type { SteadyPwm } from '../core/timer/index.js';
-import type { DisagreementColumns, EdgeChunk, Level } from '../core/trace/index.js';
+import type { DisagreementColumns, EdgeChunk, Level, StretchedColumns } from '../core/trace/index.js';
 
 /** Where a recorded line's edges are, and its frame; rationals as "num/den". */
 export interface LineFrame {
@@ -12,23 +12,21 @@ export interface LineFrame {
 	initial: Level;
 }
 
-/** A planned wave as plain data: its setting and the seconds of a tick. */
-export interface WireWave {
-	setting: SteadyPwm;
-	tick: string;
-}
+/** A planned wave as plain data: a steady one by its setting and the seconds of a tick; any other as predicted, `until` a cycle of its unit. */
+export type WireWave =
+	{ kind: 'steady'; setting: SteadyPwm; tick: string } | { kind: 'predicted'; unit: string; columns: StretchedColumns; until: number };
 
 /** Statistics as they cross to and from a worker: rationals as text. */
 export type WireStatistics = Omit<Statistics, 'mean' | 'min' | 'max'> & { mean: string; min: string; max: string };
 export type WireMeasures = { [K in Exclude<keyof PulseMeasures, 'rises'>]: WireStatistics | null } & { rises: number };
 
-/** What the bench worker does. It keeps the lines it has loaded, by url. */
+/** What the bench worker does. A line is fetched once and kept by its address; whatever needs it throws when it cannot be had. */
 export interface BenchWorker {
-	/** Fetches a line and returns a copy of its chunks. Throws when it cannot be had. */
+	/** A copy of a line's chunks. */
 	load(frame: LineFrame): Promise<EdgeChunk[]>;
-	measure(url: string, window: Window): WireMeasures;
+	measure(frame: LineFrame, window: Window): Promise<WireMeasures>;
 	/** Where line and wave differ; `shift` is the line's time, in its units, of the wave's time 0. null for a blocked wave. */
-	disagree(url: string, wave: WireWave, shift: number): DisagreementColumns | null;
+	disagree(frame: LineFrame, wave: WireWave, shift: number): Promise<DisagreementColumns | null>;
 }
 
 export function toWire(measures: PulseMeasures): WireMeasures {

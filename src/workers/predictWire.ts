@@ -3,6 +3,7 @@ import type { Misread, ReadingKind } from '../core/aims/index.js';
 import type { Plan } from '../core/plan/index.js';
 import type { StretchedColumns, ValueColumns } from '../core/trace/index.js';
 import type { LineFrame } from './benchWire.js';
+import type { Go } from './pool.js';
 
 /** Kinds of events that a lane marks. */
 export type EventMark = 'update' | 'match' | 'capture' | 'interrupt' | 'write' | 'effect';
@@ -78,18 +79,20 @@ export interface RecordedFrame {
 	frame: LineFrame;
 }
 
-/** What the predict worker does: one plan at a time, a new one ends the one before. */
+/** What the predict worker does. */
 export interface PredictWorker {
-	/** Predicts for so many seconds, telling from time to time how many are done; ends early when stopped. `lines`: recorded lines that stimuli name. */
+	/**
+	 * Predicts for so many seconds, telling from time to time how many are done; told to stop it gives what it has, told to
+	 * drop it gives null. `lines`: recorded lines that stimuli name.
+	 */
 	predict(
 		plan: Plan,
 		lines: RecordedFrame[],
 		seconds: number,
-		onProgress: (seconds: number) => void | Promise<void>
-	): Promise<WirePrediction>;
+		onProgress: (seconds: number) => Go | Promise<Go>
+	): Promise<WirePrediction | null>;
 	/** Only the lists of writes, taken both ways, over the time that they take. */
 	outcomes(plan: Plan): Promise<{ unit: string; outcomes: WireOutcome[] }>;
 	/** The counters of a score. */
 	score(plan: Plan): Promise<WireScore>;
-	stop(): void;
 }

@@ -1,6 +1,7 @@
 import { Rational } from '../core/exact/index.js';
 import type { Plan } from '../core/plan/index.js';
 import type { RateAnswer, SearchProgress } from '../core/solve/index.js';
+import type { Go } from './pool.js';
 
 /** An answer of the rate search as it crosses from the worker: rationals as text. */
 export interface WireAnswer {
@@ -14,11 +15,10 @@ export interface RatesProgress extends SearchProgress {
 	answers: WireAnswer[];
 }
 
-/** What the rates worker does: one search at a time, a new one ends the one before. */
+/** What the rates worker does. */
 export interface RatesWorker {
-	/** Searches for the plan's wishes and tells how far it is, at first soon, then some ten times a second. Throws RangeError as RateSearch does. */
-	search(plan: Plan, keep: number, onProgress: (progress: RatesProgress) => void | Promise<void>): Promise<void>;
-	stop(): void;
+	/** Searches for the plan's wishes and tells how far it is, at first soon, then some ten times a second, as long as it is told to go on. Throws RangeError as RateSearch does. */
+	search(plan: Plan, keep: number, onProgress: (progress: RatesProgress) => Go | Promise<Go>): Promise<void>;
 }
 
 export function toWireAnswer({ settings, changed, met }: RateAnswer): WireAnswer {

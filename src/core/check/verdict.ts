@@ -1,6 +1,6 @@
-import { MILLION, Rational, type Ppm, type Seconds } from '../exact/index.js';
+import { MILLION, Rational, type Hertz, type Ppm, type Seconds } from '../exact/index.js';
 import type { PulseMeasures, Statistics } from '../measure/index.js';
-import type { AimDerivation } from '../aims/index.js';
+import { kindOf, type AimDerivation } from '../aims/index.js';
 import type { PlanClocks } from '../plan/index.js';
 
 /** How far a measured mean may lie from the plan, part by part (timers.md 11); each in the quantity's own terms. */
@@ -31,8 +31,8 @@ export interface QuantityVerdict {
 
 export interface Verdict {
 	outcome: 'within' | 'outside' | 'undecided';
-	/** Why it is undecided. */
-	reason?: 'no-plan' | 'no-whole-period';
+	/** Why it is undecided; `not-steady`: the line is planned, but as no steady pulse. */
+	reason?: 'no-plan' | 'not-steady' | 'no-whole-period';
 	quantities: QuantityVerdict[];
 }
 
@@ -44,10 +44,20 @@ export interface Evidence {
 	instrument: Ppm;
 }
 
-/** Holds measured rate and duty against the derived aim. Undecided without settings, or without a whole period in the window. */
-export function judge(derivation: AimDerivation, clocks: PlanClocks, { measured, resolution, instrument }: Evidence): Verdict {
-	const { pulse, tradeoff, timer } = derivation;
-	if (!pulse || !timer) return { outcome: 'undecided', reason: 'no-plan', quantities: [] };
+/**
+ * Holds the measured rate and duty of a line against the derived aim; `role`: which of the aim's lines, its first where
+ * that is left out. Undecided without settings, for a line that is no steady pulse, or without a whole period in the window.
+ */
+export function judge(
+	derivation: AimDerivation,
+	clocks: PlanClocks,
+	{ measured, resolution, instrument }: Evidence,
+	role?: string
+): Verdict {
+	const { tradeoff, timer } = derivation;
+	const pulse = steadyPulse(derivation, role);
+	if (!timer || !derivation.use) return { outcome: 'undecided', reason: 'no-plan', quantities: [] };
+	if (!pulse) return { outcome: 'undecided', reason: 'not-steady', quantities: [] };
 	if (!measured.frequency || !measured.duty) return { outcome: 'undecided', reason: 'no-whole-period', quantities: [] };
 	const [lo, hi] = clocks.ppm(timer.kernel) ?? [Rational.zero, Rational.zero];
 	const stepShare = resolutionShare(measured.frequency, resolution);
@@ -59,8 +69,7 @@ export function judge(derivation: AimDerivation, clocks: PlanClocks, { measured,
 		resolution: stepShare.mul(MILLION),
 		instrument
 	});
-	const planned = pulse.activeLow ? Rational.one.sub(pulse.duty) : pulse.duty;
-	const duty = weigh('duty', planned, measured.duty.mean, measured.duty.mean.sub(planned), {
+	const duty = weigh('duty', pulse.duty, measured.duty.mean, measured.duty.mean.sub(pulse.duty), {
 		aim: Rational.ratio(1, 2 ** ((tradeoff?.bits ?? 0) + 1)),
 		// Clock and time base stretch high and low alike.
 		source: Rational.zero,
@@ -69,6 +78,15 @@ export function judge(derivation: AimDerivation, clocks: PlanClocks, { measured,
 	});
 	const quantities = [rate, duty];
 	return { outcome: quantities.every((q) => q.within) ? 'within' : 'outside', quantities };
+}
+
+/** Planned rate and share of high time of one of the aim's lines; undefined where it is no steady pulse. */
+function steadyPulse(derivation: AimDerivation, role?: string): { hz: Hertz; duty: Rational } | undefined {
+	const quantities = kindOf(derivation.aim).expect(derivation);
+	const line = role ?? quantities[0]?.line;
+	const find = (of: string) => quantities.find((one) => one.of === of && one.line === line)?.planned;
+	const [hz, duty] = [find('frequency'), find('duty')];
+	return hz && duty && { hz, duty };
 }
 
 /** One step as a share of the measured period, halved for a mean of many. */

@@ -15,6 +15,8 @@ export const mapping = z.strictObject({
 	/** Name of the recorded line. */
 	line: z.string().max(300),
 	aim: ident,
+	/** Which of the aim's lines it shows; left out: its first. */
+	role: z.string().max(300).optional(),
 	/** The instrument's stated error of its time base, as typed. */
 	instrument: typed
 });

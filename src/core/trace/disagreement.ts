@@ -15,11 +15,15 @@ export class Disagreement {
 	/** Takes columns as `between` made them, for instance in a worker. */
 	constructor(readonly columns: DisagreementColumns) {}
 
-	/** Compares over the whole recording, `shift` = the recording's time, in its units, at which the plan's time is 0. */
-	static between(recorded: Trace, planned: LevelSource, shift: number): Disagreement {
+	/**
+	 * Compares over the whole recording, or until a time of it. `shift`: the recording's time, in its units, at which the
+	 * plan's time is 0.
+	 */
+	static between(recorded: Trace, planned: LevelSource, shift: number, until = Infinity): Disagreement {
 		const scale = planned.unit.div(recorded.unit).toNumber();
 		const spans = new SpanList();
-		const { start, end } = recorded.meta;
+		const { start } = recorded.meta;
+		const end = Math.max(start, Math.min(recorded.meta.end, until));
 		let edge = planned.edgesBefore((start - shift) / scale + 1e-9);
 		let plan = planned.levelAfter(edge);
 		const hasEdges = planned.levelAfter(edge) !== planned.levelAfter(edge + 1);
@@ -33,7 +37,7 @@ export class Disagreement {
 				planAt = shift + planned.edgeTime(edge) * scale;
 			}
 		};
-		recorded.forEdges(0, recorded.count, (time, to) => {
+		recorded.forEdges(0, end === recorded.meta.end ? recorded.count : recorded.edgesBefore(end), (time, to) => {
 			catchUp(time);
 			level = to;
 			spans.set(time, differ(plan, level));

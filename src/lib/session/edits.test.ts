@@ -47,8 +47,8 @@ describe('edits', () => {
 
 	test('an aim goes with its mappings, and one undo brings all back', () => {
 		const session = open();
-		mapLine(session, 'r1', 'a', 'heater-a');
-		mapLine(session, 'r2', 'b', 'heater-a');
+		mapLine(session, 'r1', 'a', { aim: 'heater-a' });
+		mapLine(session, 'r2', 'b', { aim: 'heater-a' });
 		session.set(['stimuli', 'heater-a'], freshStimulus(session.plan.aims[0], 'square'), 'an input');
 		const before = session.plan;
 		removeAim(session, session.plan.aims[0]);
@@ -60,8 +60,8 @@ describe('edits', () => {
 	test('a line maps to one aim at most', () => {
 		const session = open();
 		addAim(session);
-		const id = mapLine(session, 'r', 'a', 'heater-a');
-		expect(mapLine(session, 'r', 'a', session.plan.aims[1].id)).toBe(id);
+		const id = mapLine(session, 'r', 'a', { aim: 'heater-a' });
+		expect(mapLine(session, 'r', 'a', { aim: session.plan.aims[1].id })).toBe(id);
 		expect(session.plan.mappings.map((m) => m.aim)).toEqual([session.plan.aims[1].id]);
 		expect(mapLine(session, 'r', 'a', undefined)).toBeUndefined();
 		expect(session.plan.mappings).toEqual([]);
@@ -116,4 +116,15 @@ test('file names keep letters of any language and no separators', () => {
 		'größe-2',
 		'plan'
 	]);
+});
+
+test('a line is mapped to one of several lines of an aim, and to another of them in one step', () => {
+	const session = open();
+	mapLine(session, 'r', 'a', { aim: 'heater-a', role: 'main' });
+	mapLine(session, 'r', 'a', { aim: 'heater-a', role: 'complementary' });
+	expect(session.plan.mappings.map(({ role }) => role)).toEqual(['complementary']);
+	session.undo();
+	expect(session.plan.mappings.map(({ role }) => role)).toEqual(['main']);
+	mapLine(session, 'r', 'a', { aim: 'heater-a' });
+	expect(Object.hasOwn(session.plan.mappings[0], 'role')).toBe(false);
 });

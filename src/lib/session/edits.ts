@@ -49,18 +49,28 @@ export function offerUndo(session: PlanSession, text: string): void {
 	notices.say(text, { label: 'Undo', run: () => session.undo() });
 }
 
-/** Maps a recorded line to an aim, or to none; the line's earlier mapping is replaced. Returns the mapping's id. */
-export function mapLine(session: PlanSession, recording: string, line: string, aim: string | undefined): string | undefined {
+/** Which line of which aim a recorded line shows; `role` is left out for an aim with one line. */
+export interface LineChoice {
+	aim: string;
+	role?: string;
+}
+
+/** Maps a recorded line to a line of an aim, or to none; the line's earlier mapping is replaced. Returns the mapping's id. */
+export function mapLine(session: PlanSession, recording: string, line: string, choice: LineChoice | undefined): string | undefined {
 	const { plan } = session;
 	const at = plan.mappings.findIndex((m) => m.recording === recording && m.line === line);
 	if (at >= 0) {
-		const label = aim ? 'map a line to another aim' : 'take a mapping away';
-		if (aim === undefined) session.edit(removeStep(plan, ['mappings', at], label));
-		else if (aim !== plan.mappings[at].aim) session.edit(setStep(plan, ['mappings', at, 'aim'], aim, label));
-		return aim && plan.mappings[at].id;
+		const before = plan.mappings[at];
+		const label = choice ? 'map a line to another aim' : 'take a mapping away';
+		if (choice === undefined) session.edit(removeStep(plan, ['mappings', at], label));
+		else if (choice.aim !== before.aim || choice.role !== before.role)
+			session.edit(
+				joinSteps(label, [setStep(plan, ['mappings', at, 'aim'], choice.aim, ''), setStep(plan, ['mappings', at, 'role'], choice.role, '')])
+			);
+		return choice && before.id;
 	}
-	if (aim === undefined) return undefined;
+	if (choice === undefined) return undefined;
 	const id = crypto.randomUUID();
-	session.insert(['mappings', plan.mappings.length], { id, recording, line, aim, instrument: '0' }, 'map a line to an aim');
+	session.insert(['mappings', plan.mappings.length], { id, recording, line, ...choice, instrument: '0' }, 'map a line to an aim');
 	return id;
 }

@@ -2,31 +2,30 @@ import type { Finding } from '../../core/check/index.js';
 import type { Glitch } from '../../core/predict/index.js';
 import type { Plan } from '../../core/plan/index.js';
 import { Rational } from '../../core/exact/index.js';
-import { predictWorker } from '../../workers/client.js';
+import { predictWorkers } from '../../workers/clients.js';
 import type { WireOutcome } from '../../workers/predictWire.js';
 import type { PlanSession } from './session.svelte.js';
+import { LatestWork } from './work.js';
 
 const REST_MS = 300;
 
 /** Finds what only a simulation shows of an open plan, glitches of its lists of writes, when the plan rests. */
 export class GlitchWatch {
 	private timer: ReturnType<typeof setTimeout> | undefined;
-	private token = 0;
+	private readonly work = new LatestWork();
 
 	ask(session: PlanSession): void {
 		clearTimeout(this.timer);
-		const mine = ++this.token;
+		const signal = this.work.begin();
 		const { plan } = session;
 		if (plan.changes.length === 0) {
 			if (session.foreseen.length > 0) session.foreseen = [];
 			return;
 		}
 		this.timer = setTimeout(() => {
-			void predictWorker()
-				.outcomes(plan)
-				.then(({ outcomes, unit }) => {
-					if (mine === this.token) session.foreseen = glitchFindings(plan, outcomes, Rational.parse(unit));
-				})
+			predictWorkers
+				.run((worker) => worker.outcomes(plan), { signal })
+				.then(({ outcomes, unit }) => (session.foreseen = glitchFindings(plan, outcomes, Rational.parse(unit))))
 				// The bench says when predicting fails.
 				.catch(() => undefined);
 		}, REST_MS);

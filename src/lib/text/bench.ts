@@ -13,6 +13,8 @@ export const OUTCOME: Record<Verdict['outcome'], string> = { within: 'Within', o
 /** The verdict in one sentence a person would say. */
 export function verdictText(verdict: Verdict): string {
 	if (verdict.reason === 'no-plan') return 'The aim comes to no settings yet: there is nothing to hold the recording against.';
+	if (verdict.reason === 'not-steady')
+		return 'The plan shows no steady pulse on this line: planned and recorded waves are laid together, and what was measured stands beside.';
 	if (verdict.reason === 'no-whole-period') return 'The window holds no whole period of this line.';
 	return verdict.quantities.map(quantityText).join(' ');
 }
@@ -120,7 +122,7 @@ export function signsText(marks: readonly EventMark[]): string {
 }
 
 /** What a planned lane shows of its aim. */
-export function roleText(role: string, outcome: 'buffered' | 'immediate' | undefined, whatIf: boolean | undefined): string {
+export function roleText(role: string, outcome?: 'buffered' | 'immediate', whatIf?: boolean): string {
 	const own = ROLES[role] ?? role;
 	if (!outcome) return own;
 	return `${own}, ${outcome === 'buffered' ? 'buffered' : 'at once'}${whatIf ? ': what if' : ''}`;

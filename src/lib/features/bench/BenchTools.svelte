@@ -1,41 +1,30 @@
 <script lang="ts">
-	import type { Hertz } from '../../../core/exact/index.js';
+	import { untrack } from 'svelte';
 	import { edgesCsv, plannedCsv, plannedVcd, rowsPng, rowsSvg, type PictureRow } from './benchFiles.js';
 	import { paintPlannedLane, rowHeight, type PlannedRow } from './benchRows.js';
 	import { fileName, saveFile } from '../../components/export.js';
-	import type { JumpKind } from './jumps.js';
-	import type { BenchLane } from './lane.svelte.js';
 	import { notices } from '../../session/notices.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import type { BenchView } from './view.svelte.js';
+	import type { BenchModel } from './bench.svelte.js';
 	import { roleText } from '../../text/index.js';
 	import { paintRecorded, readInks } from '../../wave/index.js';
 	import CursorBar from './CursorBar.svelte';
 
 	/** The line above the waves: cursors, ruler, jumps, zoom, and files. */
-	interface Props {
-		session: PlanSession;
-		view: BenchView;
-		lanes: BenchLane[];
-		current: BenchLane | undefined;
-		rows: PlannedRow[];
-		rhythm: { tickRate: Hertz | undefined; hz: Hertz | undefined };
-		names: ReadonlyMap<string, string>;
-		reached: number;
-		between: boolean;
-		jump: JumpKind;
-		onJump: (by: 1 | -1) => void;
-	}
-	let { session, view, lanes, current, rows, rhythm, names, reached, between = $bindable(), jump = $bindable(), onJump }: Props = $props();
+	let { session, bench }: { session: PlanSession; bench: BenchModel } = $props();
 
+	const { view } = untrack(() => bench);
+	const current = $derived(bench.current);
+	const rows = $derived<PlannedRow[]>(bench.rows);
+	const names = $derived(new Map(session.plan.aims.map(({ id, name }) => [id, name || 'unnamed aim'])));
 	const planned = $derived(rows.flatMap((row) => (row.kind === 'lane' ? [row.lane] : [])));
 	const own = $derived(fileName(session.plan.name));
 	let bar: HTMLDivElement;
 
 	/** Everything that is shown, from top to bottom. */
 	function pictureRows(): PictureRow[] {
-		const recorded = lanes.map(({ derivation, recording, wave, trace, shiftPs, extent, disagreement }): PictureRow => {
-			const lane = { planned: wave, plannedPs: 0, measured: trace, shiftPs, extent, disagreement, suspect: false };
+		const recorded = bench.lanes.map(({ derivation, recording, planned: plan, trace, shiftPs, extent, disagreement }): PictureRow => {
+			const lane = { planned: plan?.source ?? null, plannedPs: 0, measured: trace, shiftPs, extent, disagreement, suspect: false };
 			return {
 				name: `${derivation?.aim.name ?? ''}: ${recording?.name ?? ''}`,
 				height: 90,
@@ -46,7 +35,7 @@
 			if (row.kind === 'head') return [];
 			const { lane } = row;
 			const name = `${names.get(lane.aim)}: ${roleText(lane.role, lane.outcome, lane.whatIf)}`;
-			return [{ name, height: rowHeight(row), paint: (pen, surface) => paintPlannedLane(pen, lane, reached, surface) }];
+			return [{ name, height: rowHeight(row), paint: (pen, surface) => paintPlannedLane(pen, lane, bench.prediction.reached, surface) }];
 		});
 		return [...recorded, ...drawn];
 	}
@@ -73,7 +62,7 @@
 </script>
 
 <div class="flex items-center gap-2 border-b px-3 text-[13px]" bind:this={bar}>
-	<CursorBar {view} {rhythm} />
+	<CursorBar {view} rhythm={bench.rhythm} />
 	<div class="ml-auto flex shrink-0 items-center gap-1.5">
 		{#if view.cursorA !== undefined}
 			<button
@@ -85,7 +74,9 @@
 			>
 		{/if}
 		{#if view.cursorA !== undefined && view.cursorB !== undefined && current}
-			<label class="flex items-center gap-1"><input type="checkbox" bind:checked={between} class="accent-(--color-accent)" />A to B</label>
+			<label class="flex items-center gap-1"
+				><input type="checkbox" bind:checked={bench.between} class="accent-(--color-accent)" />A to B</label
+			>
 		{/if}
 		<span class="inline-flex items-center">
 			<button
@@ -93,15 +84,19 @@
 				class="btn rounded-r-none px-1.5"
 				aria-label="To the one before"
 				title="To the one before ( , )"
-				onclick={() => onJump(-1)}>‹</button
+				onclick={() => bench.jumpBy(-1)}>‹</button
 			>
-			<select class="plain-select rounded-none border-x-0" aria-label="Jump to" bind:value={jump}>
+			<select class="plain-select rounded-none border-x-0" aria-label="Jump to" bind:value={bench.jump}>
 				<option value="edge">edge</option>
 				<option value="event">event</option>
 				<option value="finding">finding</option>
 			</select>
-			<button type="button" class="btn rounded-l-none px-1.5" aria-label="To the next" title="To the next ( . )" onclick={() => onJump(1)}
-				>›</button
+			<button
+				type="button"
+				class="btn rounded-l-none px-1.5"
+				aria-label="To the next"
+				title="To the next ( . )"
+				onclick={() => bench.jumpBy(1)}>›</button
 			>
 		</span>
 		<button type="button" class="btn px-2" title="Closer (+)" aria-label="Zoom in" onclick={() => view.zoom(0.5, view.width / 2)}>+</button>

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { Rational, type Hertz } from '../../../core/exact/index.js';
-	import type { BenchView } from './view.svelte.js';
+	import type { BenchView } from './benchView.svelte.js';
 	import Num from '../../components/Num.svelte';
 
 	/** `rhythm`: ticks and periods a second of what the readings are told in. */

@@ -1,14 +1,12 @@
 <script lang="ts">
-	import { waveOf } from '../../../core/aims/index.js';
 	import { call } from '../../session/api.js';
-	import type { BenchLane } from './lane.svelte.js';
-	import { frameOf } from '../../session/recordings.svelte.js';
+	import type { BenchView } from './benchView.svelte.js';
+	import type { RecordedLane } from './recordedLane.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import type { BenchView } from './view.svelte.js';
 
 	/** Keeps one lane loaded, measured and compared; shows nothing. */
 	interface Props {
-		lane: BenchLane;
+		lane: RecordedLane;
 		view: BenchView;
 		between: boolean;
 		/** True for the lane in view: its verdict is the one the list of plans tells. */
@@ -18,20 +16,18 @@
 	let { lane, view, between, tells, session }: Props = $props();
 
 	$effect(() => {
-		if (lane.recording && lane.line && !lane.trace) void lane.load(lane.recording, lane.line);
+		if (lane.frame && !lane.trace) void lane.load(lane.frame);
 	});
 	$effect(() => {
-		const { recording, line, trace } = lane;
+		const { frame, trace } = lane;
 		const window = lane.window(view, between);
-		if (recording && line && trace && window) void lane.measure(frameOf(recording, line).url, window);
+		if (frame && trace && window) void lane.measure(frame, window);
 	});
 	$effect(() => {
-		const { recording, line, trace, derivation, shiftPs } = lane;
-		if (!recording || !line || !trace || !derivation?.pulse) return;
-		const { pulse } = derivation;
-		const unit = trace.unit.toNumber() * 1e12;
-		void lane.compare(frameOf(recording, line).url, { setting: waveOf(pulse), tick: pulse.tickRate.inverse().toString() }, shiftPs / unit);
+		const { frame, trace, planned, shiftPs } = lane;
+		if (frame && trace && planned) void lane.compare(frame, planned.wire, shiftPs / (trace.unit.toNumber() * 1e12));
 	});
+	$effect(() => () => lane.close());
 
 	let told = '';
 	$effect(() => {

@@ -1,10 +1,10 @@
 <script lang="ts">
 	import { Rational } from '../../../core/exact/index.js';
 	import type { Statistics } from '../../../core/measure/index.js';
-	import type { BenchLane } from './lane.svelte.js';
+	import type { RecordedLane } from './recordedLane.svelte.js';
 	import Num from '../../components/Num.svelte';
 
-	let { lane }: { lane: BenchLane } = $props();
+	let { lane }: { lane: RecordedLane } = $props();
 
 	const low = $derived(lane.derivation?.pulse?.activeLow ?? false);
 	const rows = $derived.by((): [string, string, Statistics | null][] => {

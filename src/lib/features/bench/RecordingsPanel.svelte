@@ -1,24 +1,38 @@
 <script lang="ts">
 	import Progressbar from 'flowbite-svelte/Progressbar.svelte';
-	import { type Aim, kindOf } from '../../../core/aims/index.js';
 	import { LARGEST_UPLOAD, Refused } from '../../session/api.js';
 	import { mapLine } from '../../session/edits.js';
 	import { notices } from '../../session/notices.svelte.js';
 	import type { Recording, RecordingShelf } from '../../session/recordings.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { noteText } from '../../text/index.js';
+	import { noteText, roleText } from '../../text/index.js';
+	import { plannedLines } from './plannedLines.js';
+	import type { PredictedLane } from './prediction.svelte.js';
 
 	interface Props {
 		session: PlanSession;
 		shelf: RecordingShelf;
+		/** What is predicted: the lines of the aims. */
+		lanes: readonly PredictedLane[];
 		/** Called with the mapping that a choice made. */
 		onMapped: (mapping: string) => void;
 	}
-	let { session, shelf, onMapped }: Props = $props();
+	let { session, shelf, lanes, onMapped }: Props = $props();
 
 	let file: HTMLInputElement;
-	/** Aims whose pins a recording can be held against. */
-	const drives = (aim: Aim) => kindOf(aim).compareCanChange;
+	/** Everything that a recorded line can show: the aims, each of their lines where they have several. */
+	const choices = $derived(
+		session.plan.aims.flatMap(({ id, name: own }) => {
+			const name = own || 'unnamed';
+			const lines = plannedLines(lanes, id);
+			const mapped = session.plan.mappings.some(({ aim, role }) => aim === id && role === undefined);
+			const whole = { key: keyOf(id), aim: id, role: undefined, name };
+			const each = lines.map(({ role }) => ({ key: keyOf(id, role), aim: id, role, name: `${name}: ${roleText(role)}` }));
+			return lines.length > 1 ? [...(mapped ? [whole] : []), ...each] : [whole];
+		})
+	);
+	/** A choice as the value of an option. */
+	const keyOf = (aim: string, role?: string) => JSON.stringify(role === undefined ? [aim] : [aim, role]);
 	/** Refused files, newest first; they stay until they are put away. */
 	let refused = $state<{ name: string; text: string }[]>([]);
 
@@ -71,12 +85,19 @@
 		}
 	}
 
-	function aimOf(recording: string, line: string): string {
-		return session.plan.mappings.find((m) => m.recording === recording && m.line === line)?.aim ?? '';
+	function choiceOf(recording: string, line: string): string {
+		const mapping = session.plan.mappings.find((m) => m.recording === recording && m.line === line);
+		return mapping ? keyOf(mapping.aim, mapping.role) : '';
 	}
 
-	function choose(recording: string, line: string, aim: string) {
-		const mapping = mapLine(session, recording, line, aim === '' ? undefined : aim);
+	function choose(recording: string, line: string, key: string) {
+		const choice = choices.find((one) => one.key === key);
+		const mapping = mapLine(
+			session,
+			recording,
+			line,
+			choice && { aim: choice.aim, ...(choice.role !== undefined && { role: choice.role }) }
+		);
 		if (mapping) onMapped(mapping);
 	}
 
@@ -145,11 +166,11 @@
 						<select
 							class="w-full plain-select text-[12px]"
 							aria-label="Aim of {line.name} in {recording.name}"
-							value={aimOf(recording.id, line.name)}
+							value={choiceOf(recording.id, line.name)}
 							onchange={(event) => choose(recording.id, line.name, event.currentTarget.value)}
 						>
 							<option value="">no aim</option>
-							{#each session.plan.aims.filter(drives) as aim (aim.id)}<option value={aim.id}>{aim.name || 'unnamed'}</option>{/each}
+							{#each choices as { key, name } (key)}<option value={key}>{name}</option>{/each}
 						</select>
 					</label>
 				{/each}

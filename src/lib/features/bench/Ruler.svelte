@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { BenchView } from './view.svelte.js';
+	import type { BenchView } from './benchView.svelte.js';
 	import { rulerMarks, tickMarks } from '../../wave/index.js';
 
 	/** `tickPs`: picoseconds of a timer's tick; undefined: the ruler is in time. */

@@ -1,64 +1,37 @@
 <script lang="ts">
-	import type { Suspect } from '../../../core/check/index.js';
+	import { untrack } from 'svelte';
 	import { steadyWave } from '../../../core/timer/index.js';
 	import { paintPlannedLane, rowHeight, type PlannedRow } from './benchRows.js';
 	import { snapTime, type Line } from './jumps.js';
-	import { risePs, type BenchLane } from './lane.svelte.js';
-	import type { BenchView } from './view.svelte.js';
+	import { risePs, type RecordedLane } from './recordedLane.svelte.js';
+	import type { BenchModel } from './bench.svelte.js';
 	import { suspectText } from '../../text/index.js';
 	import { paintRecorded, timeLabel, type Pen, type Surface } from '../../wave/index.js';
 	import InTurn from '../../components/InTurn.svelte';
 	import WaveLane from './WaveLane.svelte';
 
 	/** The bench's waves, one above the other, with cursors over all of them; zoom, move and cursors by pointer and keys. */
-	interface Props {
-		view: BenchView;
-		lanes: BenchLane[];
-		/** A heading stands above the recordings. */
-		head: boolean;
-		current: BenchLane | undefined;
-		/** A what-if drawn below the current lane. */
-		suspect: Suspect | undefined;
-		onChoose: (lane: string) => void;
-		/** The plan's own rows, below. */
-		rows: PlannedRow[];
-		/** Seconds that they are predicted for. */
-		reached: number;
-		onRow: (row: PlannedRow) => void;
-		/** What cursors snap to in the chosen lane, or in a row. */
-		lineOf: (lane: BenchLane | undefined, row: PlannedRow | undefined) => Line | undefined;
-		focused: Line | undefined;
-		/** To the next edge, event or finding. */
-		onJump: (by: 1 | -1) => void;
-		element: HTMLDivElement | undefined;
-	}
-	let {
-		view,
-		lanes,
-		head,
-		current,
-		suspect,
-		onChoose,
-		rows,
-		reached,
-		onRow,
-		lineOf,
-		focused,
-		onJump,
-		element = $bindable()
-	}: Props = $props();
+	let { bench, onChoose }: { bench: BenchModel; onChoose: (lane: string) => void } = $props();
+
+	const { view } = untrack(() => bench);
+	let element: HTMLDivElement;
+	const lanes = $derived(bench.shownLanes);
+	const rows = $derived(bench.rows);
+	const suspect = $derived(bench.suspect);
+	const focused = $derived(bench.focused);
 
 	const suspectWave = $derived(suspect ? steadyWave(suspect.wave, suspect.tickRate.inverse()) : null);
 
 	const snapped = (line: Line | undefined, x: number) => snapTime(line, view, x);
 
-	function painterOf(lane: BenchLane) {
-		const { wave: planned, trace: measured, shiftPs, extent, disagreement } = lane;
+	function painterOf(lane: RecordedLane) {
+		const { trace: measured, shiftPs, extent, disagreement } = lane;
+		const planned = lane.planned?.source ?? null;
 		return (pen: Pen, surface: Surface) =>
 			paintRecorded(pen, { planned, plannedPs: 0, measured, shiftPs, extent, disagreement, suspect: false }, surface);
 	}
 
-	function suspectPainter(lane: BenchLane) {
+	function suspectPainter(lane: RecordedLane) {
 		const { trace: measured, shiftPs, extent } = lane;
 		const planned = suspectWave;
 		const plannedPs = planned ? -risePs(planned) : 0;
@@ -67,7 +40,7 @@
 	}
 
 	function rowPainter(row: PlannedRow) {
-		const until = reached;
+		const until = bench.prediction.reached;
 		return (pen: Pen, surface: Surface) => {
 			if (row.kind === 'lane') paintPlannedLane(pen, row.lane, until, surface);
 		};
@@ -75,7 +48,7 @@
 
 	function onWheel(event: WheelEvent) {
 		event.preventDefault();
-		const x = event.clientX - element!.getBoundingClientRect().left;
+		const x = event.clientX - element.getBoundingClientRect().left;
 		if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) view.pan((event.deltaX || event.deltaY) * 0.8);
 		// A pinch on a pad comes as a wheel with the control key.
 		else view.zoom(Math.exp(event.deltaY * (event.ctrlKey ? 0.01 : 0.0018)), x);
@@ -88,12 +61,12 @@
 
 	function onDown(event: PointerEvent) {
 		if (event.button !== 0) return;
-		const x = event.clientX - element!.getBoundingClientRect().left;
+		const x = event.clientX - element.getBoundingClientRect().left;
 		if (event.pointerType === 'touch') touches.set(event.pointerId, { x: event.clientX, y: event.clientY });
 		const near = (time: number | undefined) => time !== undefined && Math.abs(view.xOf(time) - x) < 6;
 		drag = { x: event.clientX, moved: false, cursor: near(view.cursorA) ? 'a' : near(view.cursorB) ? 'b' : undefined };
-		element!.setPointerCapture(event.pointerId);
-		element!.focus({ preventScroll: true });
+		element.setPointerCapture(event.pointerId);
+		element.focus({ preventScroll: true });
 	}
 
 	function pinch(event: PointerEvent): boolean {
@@ -106,7 +79,7 @@
 		touches.set(event.pointerId, { x: event.clientX, y: event.clientY });
 		if (touches.size !== 2) return false;
 		const [a, b] = [...touches.values()];
-		view.zoom(before / apart(), (a.x + b.x) / 2 - element!.getBoundingClientRect().left);
+		view.zoom(before / apart(), (a.x + b.x) / 2 - element.getBoundingClientRect().left);
 		if (drag) drag.moved = true;
 		return true;
 	}
@@ -116,7 +89,7 @@
 		const by = drag.x - event.clientX;
 		if (!drag.moved && Math.abs(by) < 4) return;
 		drag.moved = true;
-		if (drag.cursor) place(drag.cursor, snapped(focused, event.clientX - element!.getBoundingClientRect().left));
+		if (drag.cursor) place(drag.cursor, snapped(focused, event.clientX - element.getBoundingClientRect().left));
 		else view.pan(by);
 		drag.x = event.clientX;
 	}
@@ -126,13 +99,13 @@
 		const was = drag;
 		drag = undefined;
 		if (!was || was.moved) return;
-		const box = element!.getBoundingClientRect();
+		const box = element.getBoundingClientRect();
 		const under = document.elementsFromPoint(event.clientX, event.clientY).filter((e) => e instanceof HTMLElement);
 		const lane = lanes.find(({ id }) => under.some((e) => e.dataset.lane === id));
 		const row = rows.find((_, i) => under.some((e) => e.dataset.row === String(i)));
 		if (lane) onChoose(lane.id);
-		if (row) onRow(row);
-		const line = lane || row ? lineOf(lane, row) : focused;
+		if (row) bench.row = row;
+		const line = lane || row ? bench.lineOf(lane, row) : focused;
 		if (!was.cursor) place(event.shiftKey ? 'b' : 'a', snapped(line, event.clientX - box.left));
 	}
 
@@ -152,8 +125,8 @@
 			'0': () => view.fit(),
 			ArrowLeft: () => view.pan(-view.width / 8),
 			ArrowRight: () => view.pan(view.width / 8),
-			',': () => onJump(-1),
-			'.': () => onJump(1),
+			',': () => bench.jumpBy(-1),
+			'.': () => bench.jumpBy(1),
 			a: () => place('a', snapped(focused, view.width / 2)),
 			b: () => place('b', snapped(focused, view.width / 2)),
 			z: () => (view.zeroAt = view.zeroAt === 'a' ? undefined : 'a'),
@@ -181,7 +154,7 @@
 	onpointercancel={(event) => touches.delete(event.pointerId)}
 	data-testid="stage"
 >
-	{#if head}
+	{#if bench.lanes.length > 0}
 		<div class="flex h-[27px] items-center gap-4 border-b bg-well/50 px-3 text-[11px] text-soft">
 			<span class="inline-flex items-center gap-1"
 				><i
@@ -196,7 +169,7 @@
 		<div class="h-[5.6rem] border-b" data-lane={lane.id}>
 			<InTurn><WaveLane {view} paint={painterOf(lane)} label="{lane.derivation?.aim.name}: plan and {lane.recording?.name}" /></InTurn>
 		</div>
-		{#if suspect && current === lane}
+		{#if suspect && bench.current === lane}
 			<div class="h-[4.4rem] border-b" data-lane={lane.id}>
 				<WaveLane {view} paint={suspectPainter(lane)} label="What if: {suspectText(suspect.code)}" />
 			</div>

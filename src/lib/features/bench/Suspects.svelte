@@ -1,11 +1,11 @@
 <script lang="ts">
 	import type { Suspect } from '../../../core/check/index.js';
-	import type { BenchLane } from './lane.svelte.js';
+	import type { RecordedLane } from './recordedLane.svelte.js';
 	import { suspectText } from '../../text/index.js';
 	import Num from '../../components/Num.svelte';
 
 	interface Props {
-		lane: BenchLane;
+		lane: RecordedLane;
 		pinned: Suspect['code'] | undefined;
 		onPin: (code: Suspect['code'] | undefined) => void;
 	}

@@ -1,15 +1,15 @@
 <script lang="ts">
 	import { readInstrument } from '../../../core/aims/index.js';
-	import type { BenchLane } from './lane.svelte.js';
+	import type { RecordedLane } from './recordedLane.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { OUTCOME, problemText, verdictText } from '../../text/index.js';
+	import { OUTCOME, problemText, roleText, verdictText } from '../../text/index.js';
 	import BudgetBar from './BudgetBar.svelte';
 	import InTurn from '../../components/InTurn.svelte';
 	import TypedField from '../../components/TypedField.svelte';
 
 	interface Props {
 		session: PlanSession;
-		lane: BenchLane;
+		lane: RecordedLane;
 	}
 	let { session, lane }: Props = $props();
 
@@ -30,7 +30,9 @@
 			>
 				{OUTCOME[verdict.outcome]}
 			</h2>
-			<p class="min-w-0 truncate text-[13px] text-soft">{lane.derivation?.aim.name} in {lane.recording?.name}</p>
+			<p class="min-w-0 truncate text-[13px] text-soft">
+				{lane.derivation?.aim.name}{lane.mapping?.role === undefined ? '' : `, ${roleText(lane.mapping.role)},`} in {lane.recording?.name}
+			</p>
 		</div>
 		<p class="mt-0.5 text-[14px]" data-testid="verdict-text">{verdictText(verdict)}</p>
 		{#each verdict.quantities as q (q.quantity)}
@@ -47,6 +49,6 @@
 			/> for its time base.
 		</p>
 	{:else}
-		<p class="text-soft">{lane.failed || 'Measuring …'}</p>
+		<p class="text-soft">{lane.state.kind === 'failed' ? lane.state.reason : 'Measuring …'}</p>
 	{/if}
 </section>

@@ -3,7 +3,7 @@
 	import { columnWorkspace, hatch, type Columns, type Pen, type Surface } from '../../wave/index.js';
 	import { paintNoMore, paintSoon } from './paintQueue.js';
 	import { inksOf } from './inks.js';
-	import type { BenchView } from './view.svelte.js';
+	import type { BenchView } from './benchView.svelte.js';
 	import { theme } from '../../session/theme.svelte.js';
 
 	/** A canvas as wide as the view that paints one lane, once a frame and only while it is in sight. */

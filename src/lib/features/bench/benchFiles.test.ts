@@ -3,7 +3,7 @@ import { Rational } from '../../../core/exact/index.js';
 import { StretchedTrace, TraceBuilder, ValueTrace } from '../../../core/trace/index.js';
 import { edgesCsv, plannedCsv, plannedVcd, rowsSvg, windowOf } from './benchFiles.js';
 import type { PredictedLane } from './prediction.svelte.js';
-import { BenchView } from './view.svelte.js';
+import { BenchView } from './benchView.svelte.js';
 
 /** Base cycles of a microsecond. */
 const unit = Rational.parse('1e-6');

@@ -3,7 +3,7 @@ import { writeVcd, type EdgeLine } from '../../../core/formats/index.js';
 import type { Trace } from '../../../core/trace/index.js';
 import { columnWorkspace, escaped, hatch, rulerMarks, SvgPen, type Inks, type Pen, type Surface } from '../../wave/index.js';
 import type { PredictedLane } from './prediction.svelte.js';
-import type { BenchView } from './view.svelte.js';
+import type { BenchView } from './benchView.svelte.js';
 
 /** A line's edges as rows of exact seconds and the level from then on; x for unknown. */
 export function edgesCsv(trace: Trace, name: string): string {

@@ -1,7 +1,7 @@
 import { lowerBound, type LevelSource } from '../../../core/trace/index.js';
-import type { BenchLane } from './lane.svelte.js';
+import type { RecordedLane } from './recordedLane.svelte.js';
 import type { PredictedLane } from './prediction.svelte.js';
-import type { BenchView } from './view.svelte.js';
+import type { BenchView } from './benchView.svelte.js';
 
 /** Moments of a lane that cursors snap to and jumps go to: its unit, and its own time at plan time 0, in picoseconds. */
 export interface Line {
@@ -15,7 +15,7 @@ export type JumpKind = 'edge' | 'event' | 'finding';
 const REACH = 7;
 
 /** A recording's edges. */
-export function recordedLine(lane: BenchLane | undefined): Line | undefined {
+export function recordedLine(lane: RecordedLane | undefined): Line | undefined {
 	if (!lane?.trace) return undefined;
 	return { sources: [lane.trace], unit: lane.trace.unit.toNumber() * 1e12, shift: lane.shiftPs };
 }

@@ -2,9 +2,10 @@ import { Rational } from '../../../core/exact/index.js';
 import type { Averaged } from '../../../core/predict/index.js';
 import type { Plan } from '../../../core/plan/index.js';
 import { StretchedTrace, ValueTrace } from '../../../core/trace/index.js';
-import { callback, predictWorker } from '../../../workers/client.js';
+import { predictWorkers, progress } from '../../../workers/clients.js';
 import type { EventMark, RecordedFrame, WireLane, WireOutcome, WirePrediction, WireReplay } from '../../../workers/predictWire.js';
 import { frameOf, type RecordingShelf } from '../../session/recordings.svelte.js';
+import { failedState, LatestWork, type WorkState } from '../../session/work.js';
 
 /** An hour is shown where nothing shorter was reached. */
 const SECONDS = 3600;
@@ -34,13 +35,14 @@ export class PlanPrediction {
 	averages = $state.raw<Averaged[]>([]);
 	/** Seconds of a base cycle. */
 	unit = $state.raw(Rational.one);
-	/** Seconds that are predicted. */
+	/** Seconds that are predicted, or so far. */
 	reached = $state(0);
-	running = $state(false);
-	/** The hour was not reached: stopped, or too many edges. */
-	short = $state(false);
-	failed = $state('');
-	private token = 0;
+	/** Base cycles that the lanes are predicted for. */
+	until = $state.raw(0);
+	/** Stopped: the hour was not reached, because it was stopped or for too many edges. */
+	state = $state.raw<WorkState>({ kind: 'idle' });
+	private readonly work = new LatestWork();
+	private stopping = false;
 	private timer: ReturnType<typeof setTimeout> | undefined;
 
 	/** Predicts a plan, soon; what was predicted before stays until then. */
@@ -51,30 +53,27 @@ export class PlanPrediction {
 	}
 
 	/** Ends a prediction under way; what is reached is shown. */
-	async stop(): Promise<void> {
-		if (this.running) await predictWorker().stop();
+	stop(): void {
+		this.stopping = true;
 	}
 
+	/** Gives up whatever is under way. */
 	close(): void {
 		clearTimeout(this.timer);
-		this.token++;
-		void this.stop();
+		this.work.end();
 	}
 
 	private async predict(plan: Plan, lines: RecordedFrame[]): Promise<void> {
-		const mine = ++this.token;
-		this.running = true;
-		this.failed = '';
+		const signal = this.work.begin();
+		this.stopping = false;
+		this.state = { kind: 'loading' };
+		const told = (seconds: number) => (this.reached = seconds);
+		const go = () => (signal.aborted ? 'drop' : this.stopping ? 'stop' : 'on');
 		try {
-			const told = callback((seconds: number) => {
-				if (mine === this.token) this.reached = seconds;
-			});
-			const wire = await predictWorker().predict(plan, lines, SECONDS, told);
-			if (mine === this.token) this.take(wire);
+			const wire = await predictWorkers.run((worker, heard) => worker.predict(plan, lines, SECONDS, progress(heard, told, go)), { signal });
+			if (wire) this.take(wire);
 		} catch (error) {
-			if (mine === this.token) this.failed = error instanceof Error ? error.message : String(error);
-		} finally {
-			if (mine === this.token) this.running = false;
+			this.state = failedState(error, signal) ?? this.state;
 		}
 	}
 
@@ -89,7 +88,8 @@ export class PlanPrediction {
 		this.outcomes = wire.outcomes;
 		this.averages = wire.averages;
 		this.reached = wire.reached * unit.toNumber();
-		this.short = !wire.done;
+		this.until = wire.reached;
+		this.state = { kind: wire.done ? 'ready' : 'stopped' };
 	}
 }
 

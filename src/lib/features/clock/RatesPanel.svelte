@@ -39,7 +39,7 @@
 		const timer = setTimeout(() => void run.start(session.plan), 150);
 		return () => clearTimeout(timer);
 	});
-	$effect(() => () => void run.stop());
+	$effect(() => () => run.clear());
 
 	function add() {
 		const likely = [selected, ...plan.part.timers.map((timer) => timer.kernel), ...plan.part.clock.map((n) => n.id)];
@@ -155,16 +155,16 @@
 		{/if}
 	</div>
 	<div class="flex min-h-0 flex-col px-4 py-2.5">
-		{#if run.failed}
-			<p role="alert" class="border-l-4 border-fault bg-fault-wash px-2 py-0.5">The search could not be made: {run.failed}.</p>
+		{#if run.state.kind === 'failed'}
+			<p role="alert" class="border-l-4 border-fault bg-fault-wash px-2 py-0.5">The search could not be made: {run.state.reason}.</p>
 		{:else if run.progress}
 			{@const { share, looked, done, combinations } = run.progress}
 			<div class="mb-1 flex items-center gap-3 text-[12.5px]" role="status" data-testid="run">
-				{#if run.running && !done}
+				{#if run.state.kind === 'loading' && !done}
 					<progress class="h-1.5 w-28 accent-(--color-accent)" value={share}></progress>
 					<span>searching, {looked.toLocaleString('en')} looked at; the best so far:</span>
 					<button type="button" class="btn py-0" onclick={() => run.stop()}>Stop</button>
-				{:else if run.stopped}
+				{:else if run.state.kind === 'stopped'}
 					<span>Stopped: the best of {looked.toLocaleString('en')} looked at, not proved.</span>
 					<button type="button" class="btn py-0" onclick={() => run.start(session.plan)}>Search on from the start</button>
 				{:else}
@@ -223,13 +223,13 @@
 						</tbody>
 					</table>
 				</div>
-			{:else if !run.running}
+			{:else if run.state.kind !== 'loading'}
 				<p class="text-soft">
 					Limits or held settings forbid it. {#if plan.wishes.some((w) => w.kind === 'exactly')}Ask for “nearest to” instead of “exactly” to
 						see how close one can come.{/if}
 				</p>
 			{/if}
-		{:else if run.running}
+		{:else if run.state.kind === 'loading'}
 			<p class="text-soft" role="status">searching …</p>
 		{/if}
 	</div>

@@ -1,53 +1,45 @@
 import { nodeName } from '../../text/index.js';
 import { Rational } from '../../../core/exact/index.js';
 import { type Plan, joinSteps, setStep } from '../../../core/plan/index.js';
-import { callback, ratesWorker } from '../../../workers/client.js';
+import { progress, ratesWorkers } from '../../../workers/clients.js';
 import type { RatesProgress, WireAnswer } from '../../../workers/ratesWire.js';
 import { settingText } from './nodes.js';
 import type { PlanSession } from '../../session/session.svelte.js';
+import { failedState, LatestWork, type WorkState } from '../../session/work.js';
 
 const KEEP = 40;
 
 /** The search for wished rates as the page sees it. */
 export class RateSearchRun {
 	progress = $state.raw<RatesProgress>();
-	running = $state(false);
-	stopped = $state(false);
-	failed = $state('');
-	private token = 0;
+	state = $state.raw<WorkState>({ kind: 'idle' });
+	private readonly work = new LatestWork();
 
 	/** Starts anew; a search under way ends. */
 	async start(plan: Plan): Promise<void> {
-		const mine = ++this.token;
-		this.running = true;
-		this.stopped = false;
-		this.failed = '';
+		const signal = this.work.begin();
+		this.state = { kind: 'loading' };
+		const take = (found: RatesProgress) => (this.progress = found);
+		const go = () => (signal.aborted ? 'drop' : 'on');
 		try {
-			const take = callback((progress: RatesProgress) => {
-				if (mine === this.token) this.progress = progress;
-			});
-			await ratesWorker().search(plan, KEEP, take);
+			await ratesWorkers.run((worker, heard) => worker.search(plan, KEEP, progress(heard, take, go)), { signal });
+			this.state = { kind: 'ready' };
 		} catch (error) {
-			if (mine === this.token) this.failed = error instanceof Error ? error.message : String(error);
-		} finally {
-			if (mine === this.token) this.running = false;
+			this.state = failedState(error, signal) ?? this.state;
 		}
 	}
 
 	/** Ends a search under way; what it has found stays. */
-	async stop(): Promise<void> {
-		if (!this.running) return;
-		this.token++;
-		this.running = false;
-		this.stopped = true;
-		await ratesWorker().stop();
+	stop(): void {
+		if (this.state.kind !== 'loading') return;
+		this.work.end();
+		this.state = { kind: 'stopped' };
 	}
 
 	clear(): void {
-		void this.stop();
-		this.stopped = false;
+		this.work.end();
+		this.state = { kind: 'idle' };
 		this.progress = undefined;
-		this.failed = '';
 	}
 }
 

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { Rational } from '../../../core/exact/index.js';
 	import { ValueTrace } from '../../../core/trace/index.js';
-	import { predictWorker } from '../../../workers/client.js';
+	import { predictWorkers } from '../../../workers/clients.js';
 	import { layScore, linkStep, naiveLags, wiresBetween, type Arrow, type Score, type Stave } from './relay.js';
 	import { notices } from '../../session/notices.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
@@ -24,26 +24,29 @@
 	let failed = $state('');
 
 	// The score is simulated again, in the worker, when the plan rests.
-	let token = 0;
 	$effect(() => {
 		const { derivation, plan } = session;
-		const mine = ++token;
+		const given = new AbortController();
 		const timer = setTimeout(
 			() => {
-				predictWorker()
-					.score(plan)
+				predictWorkers
+					.run((worker) => worker.score(plan), { signal: given.signal })
 					.then(({ unit: text, staves: counted, ...rest }) => {
-						if (mine !== token) return;
 						const unit = Rational.parse(text);
 						const whole = counted.map(({ columns, ...stave }) => ({ ...stave, counter: new ValueTrace(unit, columns) }));
 						score = layScore(derivation, { ...rest, unit, staves: whole });
 						failed = '';
 					})
-					.catch((error: unknown) => (failed = error instanceof Error ? error.message : String(error)));
+					.catch((error: unknown) => {
+						if (!given.signal.aborted) failed = error instanceof Error ? error.message : String(error);
+					});
 			},
 			score ? REST_MS : 0
 		);
-		return () => clearTimeout(timer);
+		return () => {
+			clearTimeout(timer);
+			given.abort();
+		};
 	});
 
 	const staves = $derived(score?.staves ?? []);

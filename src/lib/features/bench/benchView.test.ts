@@ -1,5 +1,5 @@
 import { beforeEach, describe, expect, test } from 'vitest';
-import { BenchView } from './view.svelte.js';
+import { BenchView } from './benchView.svelte.js';
 
 let view: BenchView;
 beforeEach(() => {

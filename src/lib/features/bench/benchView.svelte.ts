@@ -67,6 +67,12 @@ export class BenchView {
 		this.start += pixels * this.perColumn;
 	}
 
+	/** Brings a time to the middle where it is nearer than so many pixels to the edge, or beyond it. */
+	reveal(time: number, margin: number): void {
+		const x = this.xOf(time);
+		if (x < margin || x > this.width - margin) this.pan(x - this.width / 2);
+	}
+
 	xOf(time: number): number {
 		return (time - this.start) / this.perColumn;
 	}

@@ -1,0 +1,46 @@
+<script lang="ts">
+	import { roleText, suspectText } from '../../text/index.js';
+	import type { BenchModel } from './bench.svelte.js';
+	import type { RecordedLane } from './recordedLane.svelte.js';
+
+	/** The names beside the recorded lanes. */
+	let { bench, onChoose }: { bench: BenchModel; onChoose: (lane: string) => void } = $props();
+
+	function stateText(lane: RecordedLane): string {
+		return lane.state.kind === 'failed' ? 'not loaded' : (lane.verdict?.outcome ?? '…');
+	}
+</script>
+
+{#if bench.lanes.length > 0}
+	<button
+		type="button"
+		class="flex h-[27px] w-full items-center border-b bg-well/50 px-2 text-left text-[11px] text-soft hover:text-accent"
+		aria-expanded={!bench.folded}
+		onclick={() => bench.foldRecorded()}>{bench.folded ? '▸' : '▾'} recordings{bench.folded ? ` (${bench.lanes.length})` : ''}</button
+	>
+{/if}
+{#each bench.shownLanes as lane (lane.id)}
+	<button
+		type="button"
+		id="lane-{lane.id}"
+		class={[
+			'flex h-[5.6rem] w-full flex-col justify-center border-b px-3 text-left',
+			bench.current === lane ? 'bg-accent-wash' : 'hover:bg-card'
+		]}
+		aria-pressed={bench.current === lane}
+		onclick={() => onChoose(lane.id)}
+		data-testid="lane-label"
+	>
+		<span class="w-full truncate text-[13px] font-bold">{lane.derivation?.aim.name ?? 'aim deleted'}</span>
+		<span class="w-full truncate text-[11px] text-soft"
+			>{lane.mapping?.role === undefined ? '' : `${roleText(lane.mapping.role)}, `}{lane.recording?.name}</span
+		>
+		<span class={['text-[12px]', lane.verdict?.outcome === 'outside' ? 'font-bold text-fault' : 'text-accent']}>{stateText(lane)}</span>
+	</button>
+	{#if bench.suspect && bench.current === lane}
+		<div class="border-b px-3 py-2 text-[11px] leading-snug" style:height="4.4rem">
+			<b class="text-warn">What if:</b>
+			{suspectText(bench.suspect.code)}
+		</div>
+	{/if}
+{/each}
