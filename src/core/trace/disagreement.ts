@@ -26,15 +26,16 @@ export class Disagreement {
 		const end = Math.max(start, Math.min(recorded.meta.end, until));
 		let edge = planned.edgesBefore((start - shift) / scale + 1e-9);
 		let plan = planned.levelAfter(edge);
-		const hasEdges = planned.levelAfter(edge) !== planned.levelAfter(edge + 1);
-		let planAt = hasEdges ? shift + planned.edgeTime(edge) * scale : Infinity;
+		const count = planned.count ?? (planned.levelAfter(edge) === planned.levelAfter(edge + 1) ? -Infinity : Infinity);
+		const timeOf = (e: number) => (e < count ? shift + planned.edgeTime(e) * scale : Infinity);
+		let planAt = timeOf(edge);
 		let level: Level = recorded.meta.initial;
 		spans.set(start, differ(plan, level));
 		const catchUp = (until: number): void => {
 			while (planAt < until) {
 				plan = planned.levelAfter(++edge);
 				spans.set(planAt, differ(plan, level));
-				planAt = shift + planned.edgeTime(edge) * scale;
+				planAt = timeOf(edge);
 			}
 		};
 		recorded.forEdges(0, end === recorded.meta.end ? recorded.count : recorded.edgesBefore(end), (time, to) => {

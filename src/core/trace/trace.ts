@@ -37,6 +37,8 @@ export interface TraceMeta {
 export interface LevelSource {
 	/** Seconds of one time unit. */
 	readonly unit: Seconds;
+	/** Edges in all; left out: without end. */
+	readonly count?: number;
 	/** The number of the first edge at a time >= t. */
 	edgesBefore(t: number): number;
 	/** Level between edge number - 1 and that edge. */

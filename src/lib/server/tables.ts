@@ -123,5 +123,5 @@ export const parts = pgTable('parts', {
 	deletedAt: moment()
 });
 
-/** What was onceDone once for this database, such as laying in the demo. */
-export const onceDone = pgTable('onceDone', { name: text().primaryKey(), at: moment().notNull().defaultNow() });
+/** What was done once for this database, such as laying in the demo. */
+export const onceDone = pgTable('done', { name: text().primaryKey(), at: moment().notNull().defaultNow() });
