@@ -32,6 +32,17 @@ export default defineConfig({
 			{
 				extends: true,
 				test: {
+					name: 'server',
+					environment: 'node',
+					include: ['tests/server/**/*.test.ts'],
+					globalSetup: ['tests/server/setup.ts'],
+					testTimeout: 60_000,
+					hookTimeout: 120_000
+				}
+			},
+			{
+				extends: true,
+				test: {
 					name: 'browser',
 					environment: 'node',
 					include: ['tests/browser/**/*.test.ts'],

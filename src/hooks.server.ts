@@ -1,13 +1,20 @@
-import type { Handle, ServerInit } from '@sveltejs/kit';
+import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { building } from '$app/environment';
-import { closeDatabase, migrateDatabase } from '$lib/server/db';
-import { layInDemo } from '$lib/server/demo';
+import { closeDatabase, migrateDatabase } from '$lib/server/store/db';
+import { log } from '$lib/server/log';
+import { layInDemo } from '$lib/server/plans/demo';
 
 export const init: ServerInit = async () => {
 	if (building) return;
 	await migrateDatabase();
 	await layInDemo();
 	process.once('sveltekit:shutdown', () => void closeDatabase());
+};
+
+/** What is ours to mend is logged with its reason; nothing that a caller sent is. */
+export const handleError: HandleServerError = ({ error, event, status, message }) => {
+	if (status >= 500) log.error({ method: event.request.method, route: event.route.id, err: error }, 'a call failed');
+	return { message };
 };
 
 /** A page of another origin must not be able to change plans: a browser always names its origin when it writes. */

@@ -20,7 +20,7 @@ async function stop(code) {
 	stopping ??= (async () => {
 		await server?.close();
 		await cluster?.stop();
-		lock?.release();
+		await lock?.release();
 		process.exit(code);
 	})();
 	await stopping;
@@ -31,7 +31,7 @@ process.on('SIGTERM', () => void stop(0));
 
 try {
 	mkdirSync(data, { recursive: true });
-	lock = takeLock(data);
+	lock = await takeLock(data);
 	const port = await choosePort();
 	cluster = await startCluster(data, () => {
 		if (!stopping) {

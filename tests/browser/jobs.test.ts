@@ -1,5 +1,5 @@
 import { afterAll, afterEach, beforeAll, describe, expect, inject, test } from 'vitest';
-import { Key } from 'selenium-webdriver';
+import { By, Key } from 'selenium-webdriver';
 import { fernhollow } from '../../src/core/plan/index.js';
 import { freshAim } from '../../src/core/aims/index.js';
 import { Page } from './driver.js';
@@ -218,14 +218,9 @@ describe('the board', () => {
 		await page.driver.wait(async () => (await ids())[0] === 'heater-a' && (await rows()).length === 10, 5000);
 	});
 	test('a row is dragged to another place', async () => {
-		// The browser’s own drag cannot be driven here: the events that it would send.
-		await page.driver.executeScript(
-			`const row = (id) => document.querySelector('[data-aim="' + id + '"]');
-			const data = new DataTransfer();
-			row('wind').dispatchEvent(new DragEvent('dragstart', { bubbles: true, dataTransfer: data }));
-			row('dome-motor').dispatchEvent(new DragEvent('dragover', { bubbles: true, cancelable: true, dataTransfer: data }));
-			row('dome-motor').dispatchEvent(new DragEvent('drop', { bubbles: true, cancelable: true, dataTransfer: data }));`
-		);
+		const kind = (id: string) => page.driver.findElement(By.css(`[data-aim="${id}"] td:nth-child(3)`));
+		const [from, to] = [await kind('wind'), await kind('dome-motor')];
+		await page.driver.actions().move({ origin: from }).press().move({ origin: to, y: 4 }).move({ origin: to, y: -6 }).release().perform();
 		await page.driver.wait(async () => (await ids())[3] === 'wind', 5000);
 		await page.chord(Key.CONTROL, 'z');
 		await page.driver.wait(async () => (await ids())[3] === 'dome-motor', 5000);

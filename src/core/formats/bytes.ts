@@ -1,3 +1,8 @@
+/** Every runtime has it; the core's own types know nothing beyond the language. */
+const { TextDecoder: Utf8 } = globalThis as unknown as {
+	TextDecoder: new (label: string, options: { fatal: boolean }) => { decode(bytes: Uint8Array): string };
+};
+
 /** a and b in one piece. */
 export function joined(a: Uint8Array, b: Uint8Array): Uint8Array {
 	const both = new Uint8Array(a.length + b.length);
@@ -13,16 +18,10 @@ export function ascii(bytes: Uint8Array, at: number, stop: number): string {
 
 /** Text of bytes as UTF-8, or a character a byte where they are not; a byte order mark is dropped. For headings, not for bulk. */
 export function decodeText(bytes: Uint8Array): string {
-	let plain = '';
-	let escaped = '';
-	for (const byte of bytes) {
-		plain += String.fromCharCode(byte);
-		escaped += byte < 0x80 && byte !== 0x25 ? String.fromCharCode(byte) : `%${byte.toString(16).padStart(2, '0')}`;
-	}
 	try {
-		return decodeURIComponent(escaped).replace(/^\uFEFF/, '');
+		return new Utf8('utf-8', { fatal: true }).decode(bytes);
 	} catch {
-		return plain;
+		return Array.from(bytes, (byte) => String.fromCharCode(byte)).join('');
 	}
 }
 

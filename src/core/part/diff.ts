@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 /** One place where two profiles differ; undefined: not there. */
 export interface Difference {
 	/** Keys and, for elements with an id, their ids: ["clock", "loop", "max", "hz"]. */
@@ -13,7 +14,7 @@ export function differences(before: unknown, after: unknown, path: Difference['p
 	if (!a || !b || Array.isArray(before) !== Array.isArray(after)) return [{ path, before, after }];
 	// Short lists of plain values read best as a whole.
 	if (Array.isArray(before) && [...a.values(), ...b.values()].every((value) => value === null || typeof value !== 'object'))
-		return JSON.stringify(before) === JSON.stringify(after) ? [] : [{ path, before, after }];
+		return equal(before, after) ? [] : [{ path, before, after }];
 	const keys = new Set([...a.keys(), ...b.keys()]);
 	return [...keys].flatMap((key) => differences(a.get(key), b.get(key), [...path, key]));
 }

@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal';
 import { z } from 'zod';
 import { shapeFindings, type FindingDetails } from '../part/index.js';
 import { planDocument, planFrame, PlanError, type Plan } from './document.js';
@@ -119,7 +120,7 @@ function invertPart(part: SimpleStep): SimpleStep {
 function applyPart(doc: unknown, part: SimpleStep): unknown {
 	switch (part.kind) {
 		case 'set':
-			if (!same(valueAt(doc, part.path), part.before)) throw new StepMismatch('changed', part.path);
+			if (!equal(valueAt(doc, part.path), part.before)) throw new StepMismatch('changed', part.path);
 			return rebuilt(doc, part.path, part.after);
 		case 'insert':
 			return changeList(doc, part.path.slice(0, -1), (list) => {
@@ -130,7 +131,7 @@ function applyPart(doc: unknown, part: SimpleStep): unknown {
 		case 'remove':
 			return changeList(doc, part.path.slice(0, -1), (list) => {
 				const at = indexOf(part.path);
-				if (!same(list[at], part.value)) throw new StepMismatch('changed', part.path);
+				if (!equal(list[at], part.value)) throw new StepMismatch('changed', part.path);
 				return list.toSpliced(at, 1);
 			});
 		case 'move':
@@ -170,15 +171,4 @@ function rebuilt(doc: unknown, at: Path, after: Json | undefined): unknown {
 	return Object.hasOwn(doc, key)
 		? Object.fromEntries(Object.entries(doc).map(([k, v]) => [k, k === String(key) ? next : v]))
 		: { ...others, [key]: next };
-}
-
-/** Deep equality of JSON values; the order of keys means nothing. */
-function same(a: unknown, b: unknown): boolean {
-	if (a === b) return true;
-	if (a === null || b === null || typeof a !== 'object' || typeof b !== 'object' || Array.isArray(a) !== Array.isArray(b)) return false;
-	const [ka, kb] = [Object.keys(a), Object.keys(b)];
-	return (
-		ka.length === kb.length &&
-		ka.every((key) => Object.hasOwn(b, key) && same((a as Record<string, unknown>)[key], (b as Record<string, unknown>)[key]))
-	);
 }

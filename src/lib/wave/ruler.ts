@@ -1,3 +1,5 @@
+import { range, tickIncrement } from 'd3-array';
+
 /** Marks of a time ruler: whole multiples of 1, 2 or 5 times a power of ten picoseconds. */
 export interface Mark {
 	/** Pixels from the left. */
@@ -16,14 +18,27 @@ const UNITS: [number, string][] = [
 /** Marks at least `apart` pixels from each other; `zero` is the picosecond that reads 0. */
 export function rulerMarks(view: { start: number; perColumn: number; columns: number }, zero: number, apart: number): Mark[] {
 	const least = view.perColumn * apart;
-	const power = 10 ** Math.floor(Math.log10(least));
-	const step = [1, 2, 5, 10].map((m) => m * power).find((s) => s >= least)!;
-	const first = Math.ceil((view.start - zero) / step);
-	const last = Math.floor((view.start - zero + view.perColumn * view.columns) / step);
-	return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => {
-		const time = (first + i) * step;
+	const step = roundStep(least);
+	return multiples(view, zero, step).map((k) => {
+		const time = k * step;
 		return { x: (time + zero - view.start) / view.perColumn, label: timeLabel(time, step) };
 	});
+}
+
+type Stretch = { start: number; perColumn: number; columns: number };
+
+/** The smallest of 1, 2 and 5 times a power of ten that is at least so much. */
+function roundStep(least: number): number {
+	const step = tickIncrement(0, least, 1);
+	// Below 1 an increment is told as its inverse, negative; it is the nearest one, which may be too small.
+	const size = step < 0 ? -1 / step : step;
+	return size >= least ? size : roundStep(least * 1.5);
+}
+
+/** The whole multiples of a step that are in view, counted from where zero is. */
+function multiples(view: Stretch, zero: number, step: number): number[] {
+	const first = Math.ceil((view.start - zero) / step);
+	return range(first, Math.floor((view.start - zero + view.perColumn * view.columns) / step) + 1);
 }
 
 /** A time in the unit that suits its step, with just the decimals that the step needs. */
@@ -41,12 +56,9 @@ export function tickMarks(
 	apart: number
 ): Mark[] {
 	const least = Math.max(1, (view.perColumn * apart) / tickPs);
-	const power = 10 ** Math.floor(Math.log10(least));
-	const step = [1, 2, 5, 10].map((m) => m * power).find((s) => s >= least)!;
-	const first = Math.ceil((view.start - zero) / (step * tickPs));
-	const last = Math.floor((view.start - zero + view.perColumn * view.columns) / (step * tickPs));
-	return Array.from({ length: Math.max(0, last - first + 1) }, (_, i) => {
-		const ticks = (first + i) * step;
+	const step = roundStep(least);
+	return multiples(view, zero, step * tickPs).map((k) => {
+		const ticks = k * step;
 		return { x: (ticks * tickPs + zero - view.start) / view.perColumn, label: grouped(ticks) };
 	});
 }

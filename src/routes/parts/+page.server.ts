@@ -1,4 +1,4 @@
-import { listParts } from '$lib/server/parts';
+import { listParts } from '$lib/server/parts/parts';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async () => ({ parts: await listParts() });

@@ -1,6 +1,6 @@
-import { usableParts } from '$lib/server/parts';
-import { listPlans } from '$lib/server/plans';
-import { summarise } from '$lib/server/summary';
+import { usableParts } from '$lib/server/parts/parts';
+import { listPlans } from '$lib/server/plans/plans';
+import { summarise } from '$lib/server/plans/summary';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async () => ({

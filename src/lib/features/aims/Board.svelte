@@ -8,14 +8,13 @@
 	import { nodeName, sharedText } from '../../text/index.js';
 	import AimTabs from './AimTabs.svelte';
 	import InTurn from '../../components/InTurn.svelte';
+	import { sortable } from '../../components/sortable.js';
 	import Num from '../../components/Num.svelte';
 
 	let { session }: { session: PlanSession } = $props();
 
 	let filter = $state('');
 	let selected = $state.raw<string[]>([]);
-	let dragged = $state<string>();
-	let over = $state<string>();
 
 	const derivation = $derived(session.derivation);
 	const byId = $derived(new Map(derivation.aims.map((one) => [one.aim.id, one])));
@@ -44,6 +43,13 @@
 		const [from, to] = [id, target].map((one) => aims.findIndex((aim) => aim.id === one));
 		if (from < 0 || to < 0 || from === to) return;
 		session.edit(moveStep(session.plan, from, to, aims[to].group, `move ${aims[from].name || 'an aim'}`));
+	}
+
+	/** Puts an aim between two others: in the place of the one before it where it comes from above, else of the one behind it. */
+	function drop(id: string, before: string | undefined, after: string | undefined) {
+		const at = (one: string | undefined) => session.plan.aims.findIndex((aim) => aim.id === one);
+		const target = before !== undefined && at(before) > at(id) ? before : (after ?? before);
+		if (target !== undefined) put(id, target);
 	}
 
 	/** One place up or down among the aims that are shown. */
@@ -100,7 +106,7 @@
 					</tr>
 				</thead>
 				{#each groups as { group, glances: some } (group)}
-					<tbody class="[&_td]:px-2 [&_td]:py-1">
+					<tbody class="[&_td]:px-2 [&_td]:py-1" {@attach sortable('aim', 'board', drop)}>
 						{#if names.length > 0}
 							<tr><th colspan="9" class="px-2 pt-3 pb-1 text-left font-serif text-[15px] font-semibold">{group || 'no group'}</th></tr>
 						{/if}
@@ -109,28 +115,8 @@
 							{@const name = aim.name || 'unnamed aim'}
 							<InTurn>
 								<tr
-									class={[
-										'border-b [content-visibility:auto]',
-										selected.includes(aim.id) && 'bg-accent-wash',
-										over === aim.id && dragged !== aim.id && 'outline-2 outline-accent'
-									]}
-									draggable="true"
+									class={['border-b [content-visibility:auto]', selected.includes(aim.id) && 'bg-accent-wash']}
 									data-aim={aim.id}
-									ondragstart={(event) => {
-										dragged = aim.id;
-										event.dataTransfer?.setData('text/plain', name);
-									}}
-									ondragover={(event) => {
-										if (dragged === undefined) return;
-										event.preventDefault();
-										over = aim.id;
-									}}
-									ondrop={(event) => {
-										event.preventDefault();
-										if (dragged !== undefined) put(dragged, aim.id);
-										dragged = over = undefined;
-									}}
-									ondragend={() => (dragged = over = undefined)}
 									onkeydown={(event) => key(event, glance)}
 								>
 									<td

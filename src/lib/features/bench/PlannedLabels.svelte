@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { movedTo, reordered, rowHeight, toggled, type Layout, type PlannedRow } from './benchRows.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
+	import { sortable } from '../../components/sortable.js';
 	import { roleText, signsText } from '../../text/index.js';
 
 	/** The names beside the planned lanes: fold, unfold, group and reorder them here. */
@@ -16,7 +17,13 @@
 	let { session, rows, layout, chosen, onLayout, onChoose }: Props = $props();
 
 	const names = $derived(new Map(session.plan.aims.map(({ id, name }) => [id, name || 'unnamed aim'])));
-	let dragged = $state<string>();
+
+	/** Puts an aim's lanes before those of another, or behind them where they come from above. */
+	function drop(aim: string, before: string | undefined, after: string | undefined) {
+		const at = (id: string | undefined) => rows.findIndex((row) => row.kind === 'lane' && row.lane.aim === id);
+		const target = before !== undefined && before !== aim && at(before) > at(aim) ? before : after === aim ? before : (after ?? before);
+		if (target !== undefined && target !== aim) onLayout(movedTo(session.plan, layout, aim, target));
+	}
 
 	function onKey(event: KeyboardEvent, aim: string) {
 		if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
@@ -26,83 +33,75 @@
 	}
 </script>
 
-{#each rows as row, i (i)}
-	{#if row.kind === 'head'}
-		<div
-			class="flex items-center gap-1 border-b bg-well/50 pr-1 pl-2 text-[11px] text-soft"
-			style:height="{rowHeight(row)}px"
-			data-testid="planned-head"
-		>
-			<button
-				type="button"
-				class="min-w-0 flex-1 truncate text-left hover:text-accent"
-				aria-expanded={!row.folded}
-				onclick={() => onLayout({ ...layout, folded: toggled(layout.folded, row.key) })}
-				>{row.folded ? '▸' : '▾'} {row.title}{row.folded ? ` (${row.count})` : ''}</button
+<div {@attach sortable('aim', 'lanes', drop)}>
+	{#each rows as row, i (i)}
+		{#if row.kind === 'head'}
+			<div
+				class="flex items-center gap-1 border-b bg-well/50 pr-1 pl-2 text-[11px] text-soft"
+				style:height="{rowHeight(row)}px"
+				data-testid="planned-head"
 			>
-			{#if i === 0}
-				<select
-					class="max-w-20 border-0 bg-transparent py-0 pr-1 pl-0 text-[11px] text-soft"
-					aria-label="Group planned lanes"
-					value={layout.by}
-					onchange={(event) => onLayout({ ...layout, by: event.currentTarget.value as Layout['by'] })}
-				>
-					<option value="plan">in one</option>
-					<option value="group">by group</option>
-					<option value="timer">by timer</option>
-				</select>
-			{/if}
-		</div>
-	{:else}
-		{@const { lane } = row}
-		<div
-			class={[
-				'flex items-center border-b leading-tight',
-				lane.detail && chosen !== lane.aim && 'bg-well/25',
-				chosen === lane.aim && 'bg-accent-wash',
-				dragged === lane.aim && 'opacity-50'
-			]}
-			style:height="{rowHeight(row)}px"
-			id={row.first ? `lane-aim-${lane.aim}` : undefined}
-			draggable={row.first}
-			role="group"
-			data-aim={lane.aim}
-			ondragstart={() => (dragged = lane.aim)}
-			ondragend={() => (dragged = undefined)}
-			ondragover={(event) => dragged !== undefined && event.preventDefault()}
-			ondrop={(event) => {
-				event.preventDefault();
-				if (dragged !== undefined) onLayout(movedTo(session.plan, layout, dragged, lane.aim));
-				dragged = undefined;
-			}}
-			data-testid="planned-label"
-		>
-			{#if row.first && row.more > 0}
 				<button
 					type="button"
-					class="flex h-full w-5 shrink-0 items-center justify-center text-[11px] text-soft hover:text-accent"
-					aria-expanded={row.open}
-					aria-label="{row.open ? 'Fold' : 'Unfold'} {names.get(lane.aim)}"
-					title="{row.open ? 'Hide' : 'Show'} its counter and events"
-					onclick={() => onLayout({ ...layout, open: toggled(layout.open, lane.aim) })}>{row.open ? '▾' : '▸'}</button
+					class="min-w-0 flex-1 truncate text-left hover:text-accent"
+					aria-expanded={!row.folded}
+					onclick={() => onLayout({ ...layout, folded: toggled(layout.folded, row.key) })}
+					>{row.folded ? '▸' : '▾'} {row.title}{row.folded ? ` (${row.count})` : ''}</button
 				>
-			{:else}<span class="w-5 shrink-0"></span>{/if}
-			<button
-				type="button"
-				class="flex h-full min-w-0 flex-1 flex-col justify-center pr-2 text-left hover:text-accent"
-				aria-pressed={chosen === lane.aim}
-				aria-label="{names.get(lane.aim)}: {roleText(lane.role, lane.outcome, lane.whatIf)}"
-				title="Alt with up and down moves it; so does dragging"
-				onkeydown={(event) => onKey(event, lane.aim)}
-				onclick={() => onChoose(lane.aim)}
+				{#if i === 0}
+					<select
+						class="max-w-20 border-0 bg-transparent py-0 pr-1 pl-0 text-[11px] text-soft"
+						aria-label="Group planned lanes"
+						value={layout.by}
+						onchange={(event) => onLayout({ ...layout, by: event.currentTarget.value as Layout['by'] })}
+					>
+						<option value="plan">in one</option>
+						<option value="group">by group</option>
+						<option value="timer">by timer</option>
+					</select>
+				{/if}
+			</div>
+		{:else}
+			{@const { lane } = row}
+			<div
+				class={[
+					'flex items-center border-b leading-tight',
+					lane.detail && chosen !== lane.aim && 'bg-well/25',
+					chosen === lane.aim && 'bg-accent-wash'
+				]}
+				style:height="{rowHeight(row)}px"
+				id={row.first ? `lane-aim-${lane.aim}` : undefined}
+				role="group"
+				data-aim={lane.aim}
+				data-testid="planned-label"
 			>
-				{#if row.first}<span class="w-full truncate text-[12.5px] font-semibold">{names.get(lane.aim)}</span>{/if}
-				<span class={['w-full truncate text-[10.5px]', lane.whatIf ? 'text-warn' : 'text-soft']}
-					>{lane.drawn.kind === 'events' && lane.drawn.sets.length > 0
-						? signsText(lane.drawn.sets.map(({ mark }) => mark))
-						: roleText(lane.role, lane.outcome, lane.whatIf)}</span
+				{#if row.first && row.more > 0}
+					<button
+						type="button"
+						class="flex h-full w-5 shrink-0 items-center justify-center text-[11px] text-soft hover:text-accent"
+						aria-expanded={row.open}
+						aria-label="{row.open ? 'Fold' : 'Unfold'} {names.get(lane.aim)}"
+						title="{row.open ? 'Hide' : 'Show'} its counter and events"
+						onclick={() => onLayout({ ...layout, open: toggled(layout.open, lane.aim) })}>{row.open ? '▾' : '▸'}</button
+					>
+				{:else}<span class="w-5 shrink-0"></span>{/if}
+				<button
+					type="button"
+					class="flex h-full min-w-0 flex-1 flex-col justify-center pr-2 text-left hover:text-accent"
+					aria-pressed={chosen === lane.aim}
+					aria-label="{names.get(lane.aim)}: {roleText(lane.role, lane.outcome, lane.whatIf)}"
+					title="Alt with up and down moves it; so does dragging"
+					onkeydown={(event) => onKey(event, lane.aim)}
+					onclick={() => onChoose(lane.aim)}
 				>
-			</button>
-		</div>
-	{/if}
-{/each}
+					{#if row.first}<span class="w-full truncate text-[12.5px] font-semibold">{names.get(lane.aim)}</span>{/if}
+					<span class={['w-full truncate text-[10.5px]', lane.whatIf ? 'text-warn' : 'text-soft']}
+						>{lane.drawn.kind === 'events' && lane.drawn.sets.length > 0
+							? signsText(lane.drawn.sets.map(({ mark }) => mark))
+							: roleText(lane.role, lane.outcome, lane.whatIf)}</span
+					>
+				</button>
+			</div>
+		{/if}
+	{/each}
+</div>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import equal from 'fast-deep-equal';
 	import type { CountingMode, OutputProfile, TimerProfile } from '../../../core/part/index.js';
 	import { largest, sketchCounting, type Sketch } from '../../../core/timer/index.js';
 
@@ -56,7 +57,7 @@
 
 	function uniqueOutputs({ channels }: TimerProfile): OutputProfile[] {
 		const all = channels.flatMap((channel) => channel.outputs);
-		return all.filter((one, i) => all.findIndex((other) => JSON.stringify(other) === JSON.stringify(one)) === i);
+		return all.filter((one, i) => all.findIndex((other) => equal(other, one)) === i);
 	}
 
 	function activeSpans(levels: readonly number[]): [number, number][] {

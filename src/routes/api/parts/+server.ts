@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { answering, readBody } from '$lib/server/answers';
-import { createPart, LONGEST_PROFILE, usableParts } from '$lib/server/parts';
+import { answering, readBody } from '$lib/server/http/answers';
+import { createPart, LONGEST_PROFILE, usableParts } from '$lib/server/parts/parts';
 import type { RequestHandler } from './$types';
 
 const body = z.object({ text: z.string().max(LONGEST_PROFILE) });

@@ -1,9 +1,9 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { newPlan, readPlan } from '$core/plan/index.js';
-import { answering, readBody, refuse } from '$lib/server/answers';
-import { usableParts } from '$lib/server/parts';
-import { createPlan } from '$lib/server/plans';
+import { answering, readBody, refuse } from '$lib/server/http/answers';
+import { usableParts } from '$lib/server/parts/parts';
+import { createPlan } from '$lib/server/plans/plans';
 import type { RequestHandler } from './$types';
 
 const body = z.union([

@@ -1,5 +1,5 @@
 import { error } from '@sveltejs/kit';
-import { loadPart } from '$lib/server/parts';
+import { loadPart } from '$lib/server/parts/parts';
 import type { PageServerLoad } from './$types';
 
 export const load: PageServerLoad = async ({ params }) => {

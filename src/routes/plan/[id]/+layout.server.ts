@@ -1,7 +1,7 @@
 import { error } from '@sveltejs/kit';
 import { PlanError } from '$core/plan/index.js';
-import { listRecordings } from '$lib/server/recordings';
-import { loadPlan } from '$lib/server/plans';
+import { listRecordings } from '$lib/server/recordings/recordings';
+import { loadPlan } from '$lib/server/plans/plans';
 import { documentsText } from '$lib/text';
 import type { LayoutServerLoad } from './$types';
 

@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { answering, readBody, refuse } from '$lib/server/answers';
-import { loadPart, LONGEST_PROFILE, savePart, setPartDeleted } from '$lib/server/parts';
+import { answering, readBody, refuse } from '$lib/server/http/answers';
+import { loadPart, LONGEST_PROFILE, savePart, setPartDeleted } from '$lib/server/parts/parts';
 import type { RequestHandler } from './$types';
 
 const NONE = { message: 'there is no such profile' };

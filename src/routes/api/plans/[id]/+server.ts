@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { answering, readBody, refuse } from '$lib/server/answers';
-import { loadPlan, setPlanDeleted } from '$lib/server/plans';
+import { answering, readBody, refuse } from '$lib/server/http/answers';
+import { loadPlan, setPlanDeleted } from '$lib/server/plans/plans';
 import type { RequestHandler } from './$types';
 
 export const GET: RequestHandler = ({ params }) =>

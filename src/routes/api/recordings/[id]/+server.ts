@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { answering, readBody, refuse } from '$lib/server/answers';
-import { setRecordingDeleted } from '$lib/server/recordings';
+import { answering, readBody, refuse } from '$lib/server/http/answers';
+import { setRecordingDeleted } from '$lib/server/recordings/recordings';
 import type { RequestHandler } from './$types';
 
 /** Puts the recording away, or brings it back. */

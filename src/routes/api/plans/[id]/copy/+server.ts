@@ -1,8 +1,8 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { readPlan } from '$core/plan/index.js';
-import { answering, readBody, refuse } from '$lib/server/answers';
-import { copyPlan, loadPlan } from '$lib/server/plans';
+import { answering, readBody, refuse } from '$lib/server/http/answers';
+import { copyPlan, loadPlan } from '$lib/server/plans/plans';
 import type { RequestHandler } from './$types';
 
 /** A new plan of that name with the plan's recordings: from the document given, or else from the plan as it stands. */

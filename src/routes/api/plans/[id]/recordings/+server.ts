@@ -1,9 +1,9 @@
 import { json } from '@sveltejs/kit';
 import { Readable } from 'node:stream';
 import type { ReadableStream } from 'node:stream/web';
-import { answering, refuse, tooLarge } from '$lib/server/answers';
-import { loadPlan } from '$lib/server/plans';
-import { LARGEST_UPLOAD, listRecordings, storeRecording } from '$lib/server/recordings';
+import { answering, refuse, tooLarge } from '$lib/server/http/answers';
+import { loadPlan } from '$lib/server/plans/plans';
+import { LARGEST_UPLOAD, listRecordings, storeRecording } from '$lib/server/recordings/recordings';
 import type { RequestHandler } from './$types';
 
 /** The plan's recordings with their lines. */

@@ -1,8 +1,8 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { stepSchema } from '$core/plan/index.js';
-import { answering, readBody, refuse } from '$lib/server/answers';
-import { saveSteps } from '$lib/server/plans';
+import { answering, readBody, refuse } from '$lib/server/http/answers';
+import { saveSteps } from '$lib/server/plans/plans';
 import type { RequestHandler } from './$types';
 
 const body = z.object({

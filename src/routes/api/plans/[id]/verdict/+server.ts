@@ -1,7 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { answering, readBody } from '$lib/server/answers';
-import { setVerdict } from '$lib/server/plans';
+import { answering, readBody } from '$lib/server/http/answers';
+import { setVerdict } from '$lib/server/plans/plans';
 import type { RequestHandler } from './$types';
 
 const body = z.object({

@@ -1,5 +1,5 @@
-import { answering, refuse } from '$lib/server/answers';
-import { lineChunks } from '$lib/server/recordings';
+import { answering, refuse } from '$lib/server/http/answers';
+import { lineChunks } from '$lib/server/recordings/recordings';
 import type { RequestHandler } from './$types';
 
 /** The line's edges as packed chunks in a row (core/trace/store). They never change, so the browser may keep them. */

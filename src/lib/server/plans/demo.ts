@@ -2,11 +2,11 @@ import { and, eq } from 'drizzle-orm';
 import { createReadStream } from 'node:fs';
 import { readdir } from 'node:fs/promises';
 import { join } from 'node:path';
-import { fernhollow, fernhollowLamp, fernhollowVane, insertStep } from '../../core/plan/index.js';
-import { db, rootFolder } from './db.js';
+import { fernhollow, fernhollowLamp, fernhollowVane, insertStep } from '../../../core/plan/index.js';
+import { db, rootFolder } from '../store/db.js';
 import { createPlan, saveSteps } from './plans.js';
-import { storeRecording } from './recordings.js';
-import { onceDone, lines } from './tables.js';
+import { storeRecording } from '../recordings/recordings.js';
+import { onceDone, lines } from '../store/tables.js';
 
 /** Lays the demo plans into a new database, each once: a demo that was deleted stays deleted. The main board comes last and so stands first. */
 export async function layInDemo(): Promise<void> {

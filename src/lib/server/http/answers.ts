@@ -1,10 +1,10 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { FormatError } from '../../core/formats/index.js';
-import { PlanError, StepMismatch } from '../../core/plan/index.js';
-import { documentsText, formatText, mismatchText } from '../text/index.js';
-import { StaleRevision } from './plans.js';
-import { LARGEST_UPLOAD, TooLarge } from './recordings.js';
+import { FormatError } from '../../../core/formats/index.js';
+import { PlanError, StepMismatch } from '../../../core/plan/index.js';
+import { documentsText, formatText, mismatchText } from '../../text/index.js';
+import { StaleRevision } from '../store/revision.js';
+import { LARGEST_UPLOAD, TooLarge } from '../recordings/recordings.js';
 
 /** What a failed call answers: what was wrong, and what would be accepted. */
 export interface Refusal {

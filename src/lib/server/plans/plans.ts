@@ -1,18 +1,13 @@
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import { type LoadedPlan, type Plan, type SavedStep, applyStep, readPlan } from '../../core/plan/index.js';
-import { db, type Db } from './db.js';
-import { chunks, lines, plans, recordings, revisions, type LastVerdict } from './tables.js';
+import { type LoadedPlan, type Plan, type SavedStep, applyStep, readPlan } from '../../../core/plan/index.js';
+import type { LastVerdict } from '../../session/listing.js';
+import { db, type Db } from '../store/db.js';
+import { StaleRevision } from '../store/revision.js';
+import { chunks, lines, plans, recordings, revisions } from '../store/tables.js';
 
 /** Steps kept for undo after a reload. */
 const HISTORY = 200;
-
-/** An edit of a plan's or a profile's revision that is not the newest any more. */
-export class StaleRevision extends Error {
-	constructor(readonly revision: number) {
-		super(`it stands at revision ${revision} by now`);
-	}
-}
 
 /** All plans that are not put away, newest first. */
 export async function listPlans() {

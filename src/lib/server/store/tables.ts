@@ -1,3 +1,4 @@
+import type { LastVerdict } from '../../session/listing.js';
 import {
 	bigint,
 	customType,
@@ -11,19 +12,11 @@ import {
 	text,
 	timestamp
 } from 'drizzle-orm/pg-core';
-import type { Plan, Step, StepKind } from '../../core/plan/index.js';
-import type { Note, Slicing } from '../../core/formats/index.js';
+import type { Plan, Step, StepKind } from '../../../core/plan/index.js';
+import type { Note, Slicing } from '../../../core/formats/index.js';
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 const moment = () => timestamp({ withTimezone: true });
-
-/** What the Plans station tells of the newest verdict. */
-export interface LastVerdict {
-	outcome: 'within' | 'outside' | 'undecided';
-	aim: string;
-	recording: string;
-	revision: number;
-}
 
 /** A plan as it stands; deletedAt set: put away, and can be brought back. */
 export const plans = pgTable('plans', {

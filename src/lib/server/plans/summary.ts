@@ -1,26 +1,10 @@
-import { type Plan, PlanError, derivePlan, readPlan } from '../../core/plan/index.js';
-import { checkPlan } from '../../core/check/index.js';
-import { documentsText } from '../text/index.js';
-import { waveOf } from '../../core/aims/index.js';
-import { steadyWave } from '../../core/timer/index.js';
-import type { LastVerdict, plans } from './tables.js';
-
-/** A plan as the Plans station lists it. */
-export interface PlanSummary {
-	id: string;
-	name: string;
-	part: string;
-	revision: number;
-	savedAt: string;
-	aims: number;
-	faults: number;
-	warnings: number;
-	verdict: LastVerdict | null;
-	/** Three periods of the first derived aim as edges in shares of the strip, and the level before the first. */
-	wave: { initial: number; edges: number[] } | null;
-	/** Set when what is stored cannot be read. */
-	unreadable?: string;
-}
+import { type Plan, PlanError, derivePlan, readPlan } from '../../../core/plan/index.js';
+import { checkPlan } from '../../../core/check/index.js';
+import { documentsText } from '../../text/index.js';
+import { waveOf } from '../../../core/aims/index.js';
+import { steadyWave } from '../../../core/timer/index.js';
+import type { PlanSummary } from '../../session/listing.js';
+import type { plans } from '../store/tables.js';
 
 /** Derived plans by id and revision: listing again costs nothing. */
 const known = new Map<string, PlanSummary>();

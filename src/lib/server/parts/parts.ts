@@ -1,36 +1,13 @@
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import { fileFindings, shippedParts, upgradeProfile, type PartProfile } from '../../core/part/index.js';
-import { db } from './db.js';
-import { StaleRevision } from './plans.js';
-import { parts } from './tables.js';
+import { fileFindings, shippedParts, upgradeProfile, type PartProfile } from '../../../core/part/index.js';
+import type { LoadedPart, PartSummary } from '../../session/listing.js';
+import { db } from '../store/db.js';
+import { StaleRevision } from '../store/revision.js';
+import { parts } from '../store/tables.js';
 
 /** Longest profile text, in characters: ten thousand clock nodes fit. */
 export const LONGEST_PROFILE = 8_000_000;
-
-/** A profile on the shelf as Parts lists it. */
-export interface PartSummary {
-	/** A shipped profile's own id, or the store's. */
-	key: string;
-	shipped: boolean;
-	id: string;
-	name: string;
-	summary: string;
-	nodes: number;
-	timers: number;
-	pins: number;
-	/** How many findings keep it from being used; 0 for a usable one. */
-	findings: number;
-	savedAt: string | null;
-}
-
-/** A profile as the editor opens it. */
-export interface LoadedPart {
-	key: string;
-	shipped: boolean;
-	revision: number;
-	text: string;
-}
 
 /** All profiles: one's own, the newest first, then those that come with Nolvet. */
 export async function listParts(): Promise<PartSummary[]> {

@@ -2,6 +2,7 @@ import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import { join } from 'node:path';
 import pg from 'pg';
+import { log } from '../log.js';
 import * as tables from './tables.js';
 
 export type Db = NodePgDatabase<typeof tables>;
@@ -22,14 +23,14 @@ export function db(): Db {
 	if (!connectionString) throw new Error('DATABASE_URL is not set: start Nolvet with ./start');
 	pool = new pg.Pool({ connectionString, max: 8 });
 	// A connection that drops while idle is replaced by the pool; without a listener it would end the process.
-	pool.on('error', (error) => closing || console.error(`database connection lost: ${error.message}`));
+	pool.on('error', (error) => closing || log.warn({ reason: error.message }, 'database connection lost'));
 	opened = drizzle(pool, { schema: tables, casing: 'snake_case' });
 	return opened;
 }
 
 /** Brings the schema up to date, all missing migrations in one transaction. */
 export async function migrateDatabase(): Promise<void> {
-	await migrate(db(), { migrationsFolder: join(rootFolder(), 'src/lib/server/migrations') });
+	await migrate(db(), { migrationsFolder: join(rootFolder(), 'src/lib/server/store/migrations') });
 }
 
 export async function closeDatabase(): Promise<void> {

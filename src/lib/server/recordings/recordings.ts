@@ -1,9 +1,9 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import { AnyReader, type ParsedRecording } from '../../core/formats/index.js';
-import { packChunk, type EdgeChunk } from '../../core/trace/index.js';
-import { db, type Db } from './db.js';
-import { chunks, lines, recordings } from './tables.js';
+import { AnyReader, type ParsedRecording } from '../../../core/formats/index.js';
+import { packChunk, type EdgeChunk } from '../../../core/trace/index.js';
+import { db, type Db } from '../store/db.js';
+import { chunks, lines, recordings } from '../store/tables.js';
 
 /** Largest upload, in bytes. */
 export const LARGEST_UPLOAD = 1_000_000_000;

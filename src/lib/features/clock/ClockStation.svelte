@@ -1,0 +1,85 @@
+<script lang="ts">
+	import { nodeName } from '../../text/index.js';
+	import { replaceState } from '$app/navigation';
+	import { page } from '$app/state';
+	import { openPlan } from '../../session/context.js';
+	import InTurn from '../../components/InTurn.svelte';
+	import Ladder from './Ladder.svelte';
+	import NodePanel from './NodePanel.svelte';
+	import RatesPanel from './RatesPanel.svelte';
+
+	const { session } = openPlan();
+
+	const clock = $derived(session.plan.part.clock);
+	let chosen = $state<string>();
+	let tab = $state<'node' | 'rates'>('node');
+	let find = $state('');
+	/** The address names the node; where it names none, the first node that an aim hangs on is looked at. */
+	const selected = $derived(clock.some((node) => node.id === chosen) ? chosen : firstKernel());
+	const node = $derived(clock.find((n) => n.id === selected));
+
+	function firstKernel(): string | undefined {
+		const timer = session.plan.part.timers.find((t) => session.plan.aims.some((aim) => aim.timer === t.id));
+		return timer?.kernel ?? clock[0]?.id;
+	}
+
+	$effect(() => {
+		const wanted = page.url.hash.slice(1);
+		if (wanted === 'rates') tab = 'rates';
+		else if (wanted) chosen = wanted;
+	});
+
+	function select(id: string) {
+		if (id === chosen) return;
+		chosen = id;
+		replaceState(`#${id}`, {});
+	}
+
+	function seek(text: string) {
+		const wanted = text.trim().toLowerCase();
+		const names = clock.map((n) => ({ id: n.id, name: nodeName(session.plan, n.id).toLowerCase() }));
+		const found = names.find((n) => n.name === wanted || n.id === wanted) ?? names.find((n) => wanted !== '' && n.name.includes(wanted));
+		if (!found) return;
+		tab = 'node';
+		select(found.id);
+	}
+</script>
+
+<div class="grid h-full grid-rows-[minmax(0,1fr)_12.9rem]">
+	<Ladder {session} {selected} lighting={chosen !== undefined} onSelect={select} />
+	<section class="flex min-h-0 flex-col border-t" aria-label="Node and rates">
+		<div class="flex items-center gap-1 border-b bg-well px-3 pt-1 text-[13px]" role="tablist">
+			{#each [['node', 'Node'], ['rates', 'Ask for rates']] as const as [id, text] (id)}
+				<button
+					type="button"
+					role="tab"
+					aria-selected={tab === id}
+					class={[
+						'rounded-t-xs border border-b-0 px-3 py-0.5',
+						tab === id ? 'bg-paper font-bold' : 'border-transparent text-soft hover:text-accent'
+					]}
+					onclick={() => (tab = id)}>{text}</button
+				>
+			{/each}
+			<span class="ml-3 truncate text-[12px] text-soft"
+				>Hatched rung: planned. Dashed: at reset. Bracket: limit. Drag a rung, turn the wheel over it, or type its factor.</span
+			>
+			<input
+				class="mb-0.5 ml-auto w-44 plain-select py-0"
+				placeholder="Find a node …"
+				aria-label="Find a node"
+				list="clock-nodes"
+				bind:value={find}
+				onchange={() => seek(find)}
+			/>
+			<datalist id="clock-nodes"
+				>{#each clock.slice(0, 500) as n (n.id)}<option value={nodeName(session.plan, n.id)}></option>{/each}</datalist
+			>
+		</div>
+		<div class="min-h-0 flex-1">
+			{#if tab === 'rates'}<RatesPanel {session} {selected} />{:else if node}<InTurn
+					><NodePanel {session} {node} onSelect={select} /></InTurn
+				>{/if}
+		</div>
+	</section>
+</div>

@@ -1,0 +1,174 @@
+import { Readable } from 'node:stream';
+import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
+import { z } from 'zod';
+import { FormatError } from '../../src/core/formats/index.js';
+import { fernhollow, newPlan, setStep, StepMismatch, type Plan, type SavedStep } from '../../src/core/plan/index.js';
+import { shippedParts } from '../../src/core/part/index.js';
+import { unpackChunks } from '../../src/core/trace/index.js';
+import { answering, readBody } from '../../src/lib/server/http/answers.js';
+import { createPart, listParts, loadPart, savePart, setPartDeleted, usableParts } from '../../src/lib/server/parts/parts.js';
+import { layInDemo } from '../../src/lib/server/plans/demo.js';
+import { copyPlan, createPlan, listPlans, loadPlan, saveSteps, setPlanDeleted, setVerdict } from '../../src/lib/server/plans/plans.js';
+import { summarise } from '../../src/lib/server/plans/summary.js';
+import { lineChunks, listRecordings, setRecordingDeleted, storeRecording } from '../../src/lib/server/recordings/recordings.js';
+import { closeDatabase, migrateDatabase } from '../../src/lib/server/store/db.js';
+import { StaleRevision } from '../../src/lib/server/store/revision.js';
+
+beforeAll(async () => {
+	process.env.DATABASE_URL = inject('database');
+	await migrateDatabase();
+});
+afterAll(closeDatabase);
+
+const edit = (plan: Plan, name: string): SavedStep => ({ kind: 'edit', merged: false, step: setStep(plan, ['name'], name, 'rename') });
+const file = (text: string) => Readable.from([Buffer.from(text)]);
+const UNKNOWN = '00000000-0000-4000-8000-000000000000';
+const EDGES = 'time (s),out\n0,0\n0.001,1\n0.002,0\n0.003,1\n';
+
+describe('the schema', () => {
+	test('is brought up to date once; a second time changes nothing', async () => {
+		await expect(migrateDatabase()).resolves.toBeUndefined();
+	});
+});
+
+describe('plans', () => {
+	const plan = newPlan('Test board', shippedParts()[0]);
+
+	test('steps move the revision on, and are there for undo after loading', async () => {
+		const id = await createPlan(plan);
+		expect(await saveSteps(id, 1, [edit(plan, 'One'), edit({ ...plan, name: 'One' }, 'Two')])).toBe(3);
+		const loaded = (await loadPlan(id))!;
+		expect([loaded.revision, loaded.document.name, loaded.history.length]).toEqual([3, 'Two', 2]);
+	});
+
+	test('steps for an older revision are refused, and none of several is kept when one does not fit', async () => {
+		const id = await createPlan(plan);
+		await expect(saveSteps(id, 5, [edit(plan, 'Late')])).rejects.toBeInstanceOf(StaleRevision);
+		await expect(saveSteps(id, 1, [edit(plan, 'Fits'), edit(plan, 'Does not')])).rejects.toBeInstanceOf(StepMismatch);
+		expect((await loadPlan(id))!.document.name).toBe('Test board');
+	});
+
+	test('of two writers at once one is told to look again', async () => {
+		const id = await createPlan(plan);
+		const both = await Promise.allSettled([saveSteps(id, 1, [edit(plan, 'A')]), saveSteps(id, 1, [edit(plan, 'B')])]);
+		expect(both.map(({ status }) => status).sort()).toEqual(['fulfilled', 'rejected']);
+	});
+
+	test('one that was put away is not listed, but can be brought back', async () => {
+		const id = await createPlan(plan);
+		const listed = async () => (await listPlans()).some((row) => row.id === id);
+		expect(await setPlanDeleted(id, true)).toBe(true);
+		expect([await listed(), (await loadPlan(id))?.id]).toEqual([false, id]);
+		await setPlanDeleted(id, false);
+		expect(await listed()).toBe(true);
+	});
+
+	test('an unknown one is none, whatever is asked of it', async () => {
+		expect(await loadPlan(UNKNOWN)).toBeUndefined();
+		expect(await saveSteps(UNKNOWN, 1, [edit(plan, 'x')])).toBeUndefined();
+		expect(await setPlanDeleted(UNKNOWN, true)).toBe(false);
+	});
+
+	test('a summary counts what a derivation finds, and tells the last verdict', async () => {
+		const id = await createPlan(fernhollow());
+		await setVerdict(id, { outcome: 'within', aim: 'a', recording: 'r', revision: 1 });
+		const row = (await listPlans()).find((one) => one.id === id)!;
+		const summary = summarise(row);
+		expect(summary).toMatchObject({ aims: fernhollow().aims.length, faults: 0, verdict: { outcome: 'within' } });
+		expect(summary.wave!.edges.length).toBeGreaterThan(0);
+		expect(summarise({ ...row, id: UNKNOWN, document: { version: 99 } as unknown as Plan }).unreadable).toBeTruthy();
+	});
+
+	test('the demo is laid in once', async () => {
+		await layInDemo();
+		const count = (await listPlans()).length;
+		await layInDemo();
+		expect((await listPlans()).length).toBe(count);
+	});
+});
+
+describe('recordings', () => {
+	test('a file is stored as lines and packed edges', async () => {
+		const plan = await createPlan(fernhollow());
+		const id = await storeRecording(plan, 'out.csv', file(EDGES));
+		const [recording] = await listRecordings(plan);
+		expect(recording).toMatchObject({ id, name: 'out.csv', format: 'csv', bytes: EDGES.length });
+		expect(recording.lines.map(({ name, edges }) => [name, edges])).toEqual([['out', 3]]);
+		const packed = (await lineChunks(id, 0))!;
+		expect(packed.flatMap((chunk) => unpackChunks(chunk)).reduce((sum, { offsets }) => sum + offsets.length, 0)).toBe(3);
+		expect(await lineChunks(id, 7)).toBeUndefined();
+	});
+
+	test('of a file that cannot be read nothing stays', async () => {
+		const plan = await createPlan(fernhollow());
+		await expect(storeRecording(plan, 'bad.csv', file('time (s),out\n0,0\n0.002,1\n0.001,0\n'))).rejects.toBeInstanceOf(FormatError);
+		await expect(
+			storeRecording(
+				plan,
+				'broken.csv',
+				(async function* () {
+					yield await Promise.resolve(Buffer.from(EDGES));
+					throw new Error('broken off');
+				})()
+			)
+		).rejects.toThrow('broken off');
+		expect(await listRecordings(plan)).toEqual([]);
+	});
+
+	test('a copy of a plan has recordings of its own, and its mappings lead to them', async () => {
+		const document = fernhollow();
+		const from = await createPlan(document);
+		const recording = await storeRecording(from, 'out.csv', file(EDGES));
+		const gone = await storeRecording(from, 'gone.csv', file(EDGES));
+		await setRecordingDeleted(gone, true);
+		const mapping = { line: 'out', aim: document.aims[0].id, instrument: '0' };
+		const mappings = [
+			{ ...mapping, id: 'm', recording },
+			{ ...mapping, id: 'n', recording: gone }
+		];
+		const copy = (await loadPlan(await copyPlan(from, { ...document, mappings })))!;
+		const [own] = await listRecordings(copy.id);
+		expect(copy.document.mappings.map((m) => [m.id, m.recording])).toEqual([['m', own.id]]);
+		expect(own.id).not.toBe(recording);
+		expect((await lineChunks(own.id, 0))!.length).toBe(1);
+	});
+});
+
+describe('parts', () => {
+	test('any text is kept; only a sound one can be planned with', async () => {
+		const [sound, unsound] = [await createPart(JSON.stringify(shippedParts()[0])), await createPart('{ half')];
+		const usable = (await usableParts()).map(({ key }) => key);
+		expect([usable.includes(sound), usable.includes(unsound)]).toEqual([true, false]);
+		expect((await listParts()).find(({ key }) => key === unsound)!.findings).toBeGreaterThan(0);
+		expect((await loadPart(unsound))!.text).toBe('{ half');
+	});
+
+	test('a newer text goes over the revision it was made from, and over no other', async () => {
+		const key = await createPart('{}');
+		expect(await savePart(key, 1, '{"id":"a"}')).toBe(2);
+		await expect(savePart(key, 1, '{"id":"b"}')).rejects.toBeInstanceOf(StaleRevision);
+		expect(await savePart(UNKNOWN, 1, '{}')).toBeUndefined();
+		expect(await setPartDeleted(key, true)).toBe(true);
+		expect((await listParts()).some((part) => part.key === key)).toBe(false);
+	});
+});
+
+describe('answers', () => {
+	const body = async (response: Promise<Response>) => {
+		const answer = await response;
+		return { status: answer.status, ...((await answer.json()) as object) };
+	};
+
+	test('what a caller caused is told with what would be accepted', async () => {
+		const post = (text: string) => new Request('http://127.0.0.1/', { method: 'POST', body: text });
+		const read = (text: string) => answering(async () => Response.json(await readBody(post(text), z.object({ a: z.number() }))));
+		expect(await body(read('{"a":1}'))).toEqual({ status: 200, a: 1 });
+		expect((await body(read('{"a":"x"}'))).status).toBe(400);
+		expect(await body(read('{'))).toMatchObject({ status: 400, message: 'the body is no JSON' });
+		expect(await body(answering(() => Promise.reject(new StaleRevision(7))))).toMatchObject({ status: 409, revision: 7 });
+	});
+
+	test('what is ours goes on, to be logged', async () => {
+		await expect(answering(() => Promise.reject(new Error('ours')))).rejects.toThrow('ours');
+	});
+});
