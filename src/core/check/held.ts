@@ -2,6 +2,7 @@ import { ppmError, Rational, type Hertz } from '../exact/index.js';
 import type { LinkName, Tradeoff } from '../aims/index.js';
 import { planClocks, type Plan } from '../plan/index.js';
 import { largest, periodTicks, updateRate } from '../timer/index.js';
+import { swapBytes } from './bytes.js';
 import type { Finding } from './findings.js';
 
 /** A held value that is off in a way that people know: one too many, its bytes the other way round, or worked out for another clock. */
@@ -42,7 +43,7 @@ export function heldFindings(plan: Plan, { aim, timer, locks, tradeoff }: Held):
 			if (dr !== 0) links.push({ link: 'reload', held: reload, value: reload + dr });
 			return found({ code: 'held-off-by-one', links });
 		}
-	const swapped = (reload % 256) * 256 + Math.floor(reload / 256);
+	const swapped = swapBytes(reload);
 	if (holds('reload') && reload < 65_536 && swapped !== reload && fits(prescale, swapped))
 		return found({ code: 'held-bytes-swapped', held: reload, value: swapped });
 	const clock = otherClock(plan, timer, kernel, (at) => fits(prescale, reload, at));

@@ -2,6 +2,7 @@ import { Rational, type Hertz } from '../exact/index.js';
 import { activeTicks, largest, periodTicks, type SteadyPwm } from '../timer/index.js';
 import { waveOf, type AimDerivation } from '../aims/index.js';
 import { planClocks, type Plan } from '../plan/index.js';
+import { swapBytes } from './bytes.js';
 import type { Verdict } from './verdict.js';
 
 /** A mistake, and the rate and duty it would give. */
@@ -102,8 +103,4 @@ function toggled(right: SteadyPwm, tickRate: Hertz): { wave: SteadyPwm; tickRate
 		inverted: false
 	};
 	return { wave, tickRate: tickRate.div(Rational.int(ticks)) };
-}
-
-function swapBytes(value: number): number {
-	return ((value & 0xff) << 8) | (value >> 8);
 }

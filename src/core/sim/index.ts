@@ -2,6 +2,8 @@ export { Simulation } from './simulation.js';
 export { Predictor, groupsOf } from './steady.js';
 export type { Prediction } from './steady.js';
 export type { TimerStory } from './stretches.js';
+export { sketchCounting } from './sketch.js';
+export type { Sketch, SketchSetting } from './sketch.js';
 export { EdgeRecorder } from './recorder.js';
 export type { SimSink } from './recorder.js';
 export { acceptedEdges, captureEdges, countQuadrature } from './inputs.js';

@@ -2,8 +2,6 @@ export { periodTicks, periodGrid, updateRate, largest } from './period.js';
 export type { Mode, Rule, Counting } from './period.js';
 export { intervalTicks } from './interval.js';
 export type { Interval } from './interval.js';
-export { sketchCounting } from './sketch.js';
-export type { Sketch, SketchSetting } from './sketch.js';
 export { nearestDuty, nearestActive, activeTicks, activeRange } from './duty.js';
 export type { OutputRule, DutyChoice } from './duty.js';
 export { steadyWave } from './shape.js';

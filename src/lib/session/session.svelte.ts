@@ -23,28 +23,16 @@ import {
 	setStep,
 	undoStep
 } from '../../core/plan/index.js';
-import { call, KEEPALIVE_LIMIT, Refused } from './api.js';
+import { call, KEEPALIVE_LIMIT } from './api.js';
 import { ClockBranches } from './clockBranches.js';
+import { Saver, type SaveState } from './saver.svelte.js';
 import { inSlices } from './turns.js';
-
-export type SaveState =
-	| { kind: 'saved' }
-	| { kind: 'saving' }
-	/** The last try failed; the edits are kept and tried again. */
-	| { kind: 'failed'; message: string }
-	/** Another tab or person has saved a newer revision. */
-	| { kind: 'stale'; revision: number };
-
-const WAIT_MS = 250;
-const FIRST_RETRY_MS = 1000;
-const LAST_RETRY_MS = 10_000;
 
 /** An open plan: its document, its history, and the saving of its edits. */
 export class PlanSession {
 	readonly id: string;
 	plan = $state.raw<Plan>({} as Plan);
 	revision = $state(0);
-	save = $state.raw<SaveState>({ kind: 'saved' });
 	history = $state.raw<History>(NO_HISTORY);
 	/** The finding that the findings line stands at. */
 	findingAt = $state(-1);
@@ -65,9 +53,7 @@ export class PlanSession {
 
 	private pending: SavedStep[] = [];
 	private sending = 0;
-	private timer: ReturnType<typeof setTimeout> | undefined;
-	private retry = FIRST_RETRY_MS;
-	private inFlight: Promise<void> | undefined;
+	private readonly saver = new Saver(this);
 
 	constructor(loaded: LoadedPlan) {
 		this.id = loaded.id;
@@ -81,6 +67,10 @@ export class PlanSession {
 
 	get unsaved(): boolean {
 		return this.pending.length > 0;
+	}
+
+	get save(): SaveState {
+		return this.saver.state;
 	}
 
 	/** Would closing the page lose edits? What is small and not refused is saved on the way out. */
@@ -121,12 +111,8 @@ export class PlanSession {
 	}
 
 	/** Saves now; resolves when the try is over, whatever came of it. */
-	async flush(): Promise<void> {
-		clearTimeout(this.timer);
-		while (this.inFlight) await this.inFlight;
-		if (this.pending.length === 0 || this.save.kind === 'stale') return;
-		this.inFlight = this.send().finally(() => (this.inFlight = undefined));
-		await this.inFlight;
+	flush(): Promise<void> {
+		return this.saver.flush();
 	}
 
 	/** Drops what is unsaved and takes the newest revision. */
@@ -146,10 +132,10 @@ export class PlanSession {
 
 	/** Asks for the newest revision: a tab that was left alone learns that it is behind before anyone types in it. */
 	async lookForNewer(): Promise<void> {
-		if (this.save.kind === 'stale' || this.inFlight) return;
+		if (this.save.kind === 'stale' || this.saver.busy) return;
 		const { revision } = await call<LoadedPlan>('GET', `/api/plans/${this.id}`);
-		if (revision <= this.revision || this.inFlight) return;
-		if (this.unsaved) this.save = { kind: 'stale', revision };
+		if (revision <= this.revision || this.saver.busy) return;
+		if (this.unsaved) this.saver.overtaken(revision);
 		else await this.takeNewer();
 	}
 
@@ -166,33 +152,17 @@ export class PlanSession {
 		const joined = saved.merged && last?.kind === 'edit' && free ? mergeSteps(last.step, saved.step) : undefined;
 		if (joined && last) this.pending[this.pending.length - 1] = { ...last, step: joined };
 		else this.pending.push(saved);
-		if (this.save.kind === 'stale') return;
-		this.save = { kind: 'saving' };
-		this.later(WAIT_MS);
+		this.saver.soon();
 	}
 
-	private later(ms: number): void {
-		clearTimeout(this.timer);
-		this.timer = setTimeout(() => void this.flush(), ms);
-	}
-
-	private async send(): Promise<void> {
+	/** Sends what is pending; for the saver. */
+	async send(): Promise<void> {
 		const steps = [...this.pending];
 		this.sending = steps.length;
 		try {
 			const { revision } = await call<{ revision: number }>('POST', `/api/plans/${this.id}/steps`, { base: this.revision, steps });
 			this.revision = revision;
 			this.pending.splice(0, steps.length);
-			this.retry = FIRST_RETRY_MS;
-			this.save = { kind: this.pending.length > 0 ? 'saving' : 'saved' };
-			if (this.pending.length > 0) this.later(WAIT_MS);
-		} catch (error) {
-			if (error instanceof Refused && error.status === 409) this.save = { kind: 'stale', revision: error.revision ?? 0 };
-			else {
-				this.save = { kind: 'failed', message: error instanceof Error ? error.message : String(error) };
-				this.later(this.retry);
-				this.retry = Math.min(2 * this.retry, LAST_RETRY_MS);
-			}
 		} finally {
 			this.sending = 0;
 		}
@@ -202,6 +172,6 @@ export class PlanSession {
 		this.plan = document;
 		this.revision = revision;
 		this.history = replayHistory(history);
-		this.save = { kind: 'saved' };
+		this.saver.reset();
 	}
 }

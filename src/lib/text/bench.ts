@@ -108,7 +108,7 @@ const ROLES: Record<string, string> = {
 };
 
 const SIGNS: Record<EventMark, string> = {
-	update: '▲ update',
+	update: '▲ period event',
 	match: '◆ match',
 	capture: '○ capture',
 	interrupt: '▌interrupt',

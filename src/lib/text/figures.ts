@@ -30,7 +30,7 @@ const FIGURES: Record<string, string> = {
 	complementary: 'Complementary high',
 	'dead-share': 'Taken by dead time',
 	'least-duty': 'Least duty that comes',
-	updates: 'Updates',
+	updates: 'Period events',
 	latency: 'Latency',
 	width: 'Width',
 	'width-error': 'Width error',

@@ -66,7 +66,7 @@ const CHANGE_FIELDS: Record<string, string> = {
 	prescale: 'prescale',
 	lag: 'delay',
 	apart: 'time between two writes',
-	every: 'count of updates'
+	every: 'count of period events'
 };
 
 const LINK: Record<LinkName, string> = {

@@ -17,7 +17,7 @@ export function addListStep(plan: Plan, timer: string, name: string): Step {
 export function listSentence(list: ChangeList): Token[] {
 	const pace = choice('pace', 'Pace of the rows', list.pace, [
 		['times', 'at its own time'],
-		['updates', 'with the updates']
+		['updates', 'with the period events']
 	]);
 	const order = choice('order', 'Order of the writes', list.order, [
 		['reload-first', 'the reload first'],
@@ -29,9 +29,9 @@ export function listSentence(list: ChangeList): Token[] {
 		'Each row',
 		pace,
 		', one every',
-		field('every', 'Updates a row', 2),
-		'updates,',
-		field('lag', 'Core cycles from the update to the first write', 2),
+		field('every', 'Period events a row', 2),
+		'period events,',
+		field('lag', 'Core cycles from the period event to the first write', 2),
 		`${cyclesWord(list.lag)} after it,`,
 		...apart,
 		', the list',

@@ -1,7 +1,8 @@
 <script lang="ts">
 	import equal from 'fast-deep-equal';
 	import type { CountingMode, OutputProfile, TimerProfile } from '../../../core/part/index.js';
-	import { largest, sketchCounting, type Sketch } from '../../../core/timer/index.js';
+	import { sketchCounting, type Sketch } from '../../../core/sim/index.js';
+	import { largest } from '../../../core/timer/index.js';
 
 	let { timer }: { timer: TimerProfile } = $props();
 
@@ -53,6 +54,8 @@
 	const column = $derived((pixels - 8) / TICKS);
 	const y = (n: number) => HEIGHT - 10 - (n / largest(WIDTH)) * (HEIGHT - 24);
 	const stairs = $derived(sketch.values.map((n, t) => `${t === 0 ? 'M' : 'L'}${4 + t * column} ${y(n)}H${4 + (t + 1) * column}`).join(''));
+	/** The event comes while it counts on, not where it begins anew. */
+	const within = $derived(shown === 'tap' || shown === 'advance' || shown === 'clear');
 	const spans = $derived(activeSpans(sketch.levels));
 
 	function uniqueOutputs({ channels }: TimerProfile): OutputProfile[] {
@@ -150,7 +153,7 @@
 			{#if output && shown !== 'tap' && shown !== 'advance'}
 				<line x1="0" x2={pixels} y1={y(compare)} y2={y(compare)} stroke="var(--color-warn)" stroke-dasharray="2 3" />
 			{/if}
-			{#each sketch.updates as t (t)}<line
+			{#each within ? [] : sketch.events as t (t)}<line
 					x1={4 + t * column}
 					x2={4 + t * column}
 					y1="4"
@@ -159,7 +162,7 @@
 					stroke-width="1"
 					stroke-dasharray="1 3"
 				/><path d="M{4 + t * column - 4} 2h8l-4 6z" fill="var(--color-accent)" />{/each}
-			{#each sketch.matches as t (t)}<circle
+			{#each within ? sketch.events : [] as t (t)}<circle
 					cx={4 + t * column}
 					cy={y(sketch.values[t])}
 					r="3.5"
@@ -204,8 +207,8 @@
 	</div>
 	<p class="border-t px-2.5 py-0.5 text-[11.5px] text-soft">
 		It {WORDS[shown][0]}{timer.rule === 'exclusive' && (shown === 'up' || shown === 'down') ? ', the reload itself never held' : ''}. Drawn
-		with {WIDTH} bits and one tick a step; ▼ update{#if sketch.matches.length > 0}, ○ event{/if}{#if sketch.writes.length > 0}, <span
-				class="text-warn">▲</span
+		with {WIDTH} bits and one tick a step; {within ? '○ event' : '▼ period event'}{#if sketch.writes.length > 0}, <span class="text-warn"
+				>▲</span
 			> software writes{/if}. Hatched:
 		{shown === 'tap' ? 'the tapped bit' : output ? 'the output' : 'it has no output'}.
 	</p>

@@ -1,7 +1,7 @@
 import { fileFindings, upgradeProfile, type PartProfile, type DocumentFinding } from '../../../core/part/index.js';
-import { call, KEEPALIVE_LIMIT, Refused } from '../../session/api.js';
+import { call, KEEPALIVE_LIMIT } from '../../session/api.js';
 import { isObject } from './schemaForm.js';
-import type { SaveState } from '../../session/session.svelte.js';
+import { Saver, type SaveState } from '../../session/saver.svelte.js';
 
 type Path = readonly (string | number)[];
 
@@ -12,8 +12,6 @@ interface Moment {
 }
 
 const DEEPEST = 200;
-const WAIT_MS = 300;
-const RETRY_MS = 3000;
 
 /** A profile of the shelf under the editor's hands: its text is the truth, whether it is a valid profile, some JSON, or neither. */
 export class PartSession {
@@ -21,7 +19,6 @@ export class PartSession {
 	readonly shipped: boolean;
 	text = $state('');
 	revision = $state(0);
-	save = $state.raw<SaveState>({ kind: 'saved' });
 	past = $state.raw<readonly Moment[]>([]);
 	future = $state.raw<readonly Moment[]>([]);
 
@@ -37,8 +34,7 @@ export class PartSession {
 	readonly part: PartProfile | undefined = $derived(this.findings.length === 0 ? (this.document as PartProfile | undefined) : undefined);
 
 	private lastLabel = '';
-	private timer: ReturnType<typeof setTimeout> | undefined;
-	private inFlight: Promise<void> | undefined;
+	private readonly saver = new Saver(this);
 	private savedText: string;
 
 	constructor(loaded: { key: string; shipped: boolean; revision: number; text: string }) {
@@ -51,6 +47,10 @@ export class PartSession {
 
 	get unsaved(): boolean {
 		return !this.shipped && this.text !== this.savedText;
+	}
+
+	get save(): SaveState {
+		return this.saver.state;
 	}
 
 	/** Sets the value at a place of the document; undefined takes the key, or the list's element, away. `merge`: it goes on with the edit before. */
@@ -93,17 +93,8 @@ export class PartSession {
 	}
 
 	/** Saves now; resolves when the try is over, whatever came of it. */
-	async flush(): Promise<void> {
-		clearTimeout(this.timer);
-		while (this.inFlight) await this.inFlight;
-		if (this.save.kind === 'stale') return;
-		// What was undone again before it was sent is saved as it stands.
-		if (!this.unsaved) {
-			if (this.save.kind === 'saving') this.save = { kind: 'saved' };
-			return;
-		}
-		this.inFlight = this.send().finally(() => (this.inFlight = undefined));
-		await this.inFlight;
+	flush(): Promise<void> {
+		return this.saver.flush();
 	}
 
 	/** Would closing the page lose edits? */
@@ -117,7 +108,7 @@ export class PartSession {
 		this.past = [...this.past, { text: this.text, label: 'take the newer' }];
 		this.text = this.savedText = loaded.text;
 		this.revision = loaded.revision;
-		this.save = { kind: 'saved' };
+		this.saver.reset();
 	}
 
 	/** Saves the text as it stands here as a profile of its own and returns its key. */
@@ -129,31 +120,15 @@ export class PartSession {
 
 	private take(text: string): void {
 		this.text = text;
-		if (this.save.kind === 'stale') return;
-		this.save = { kind: 'saving' };
-		this.later(WAIT_MS);
+		this.saver.soon();
 	}
 
-	private later(ms: number): void {
-		clearTimeout(this.timer);
-		this.timer = setTimeout(() => void this.flush(), ms);
-	}
-
-	private async send(): Promise<void> {
+	/** Sends the text as it stands; for the saver. */
+	async send(): Promise<void> {
 		const { text } = this;
-		try {
-			const { revision } = await call<{ revision: number }>('PUT', `/api/parts/${this.key}`, { base: this.revision, text });
-			this.revision = revision;
-			this.savedText = text;
-			this.save = { kind: this.unsaved ? 'saving' : 'saved' };
-			if (this.unsaved) this.later(WAIT_MS);
-		} catch (error) {
-			if (error instanceof Refused && error.status === 409) this.save = { kind: 'stale', revision: error.revision ?? 0 };
-			else {
-				this.save = { kind: 'failed', message: error instanceof Error ? error.message : String(error) };
-				this.later(RETRY_MS);
-			}
-		}
+		const { revision } = await call<{ revision: number }>('PUT', `/api/parts/${this.key}`, { base: this.revision, text });
+		this.revision = revision;
+		this.savedText = text;
 	}
 }
 

@@ -35,7 +35,7 @@ export const pairView: AimView<AimOf<'pair'>> = {
 			field('dead', 'Dead time'),
 			', skipping',
 			field('repeat', 'Repeat count', 2),
-			'periods between updates.'
+			'periods between its period events.'
 		];
 	}
 };

@@ -23,7 +23,7 @@ export const patternView: AimView<AimOf<'pattern'>> = {
 			field('least', 'Least lag in core cycles', 2),
 			'to',
 			field('most', 'Greatest lag in core cycles', 2),
-			`${cyclesWord(aim.most)} after its update,`,
+			`${cyclesWord(aim.most)} after its period event,`,
 			choice('loop', 'At the end', aim.loop, [
 				['yes', 'again and again'],
 				['no', 'once']

@@ -61,7 +61,7 @@ function sentence(aim: AimOf<'table'>, plan: SentencePlan): Token[] {
 			['immediate', 'at once']
 		]),
 		field('lag', 'Lag of the write in core cycles', 2),
-		`${cyclesWord(aim.lag)} after each update,`,
+		`${cyclesWord(aim.lag)} after each period event,`,
 		choice('prefill', 'Before the start', aim.prefill, [
 			['yes', 'filled before the start'],
 			['no', 'not filled before']

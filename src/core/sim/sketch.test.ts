@@ -1,7 +1,8 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import type { OutputProfile } from '../part/index.js';
-import { activeTicks, intervalTicks, sketchCounting, type SketchSetting } from './index.js';
+import { activeTicks, intervalTicks } from '../timer/index.js';
+import { sketchCounting, type SketchSetting } from './index.js';
 
 const base: SketchSetting = {
 	mode: 'up',
@@ -30,11 +31,11 @@ describe('sketchCounting', () => {
 	])('%s', (_, change, values) => expect(drawn(change, 8).values).toEqual(values));
 
 	test('advance matches every N ticks whatever the counter is at', () => {
-		expect(drawn({ mode: 'advance', value: 6, compare: 3 }, 22).matches).toEqual([3, 9, 15, 21]);
+		expect(drawn({ mode: 'advance', value: 6, compare: 3 }, 22).events).toEqual([3, 9, 15, 21]);
 	});
-	test('tap rises every 2^(b+1) ticks', () => expect(drawn({ mode: 'tap', value: 1, output: undefined }, 12).matches).toEqual([2, 6, 10]));
-	test('updates come at the ends that are chosen', () => {
-		const at = (update: SketchSetting['update']) => drawn({ mode: 'updown', value: 3, update }, 13).updates;
+	test('tap rises every 2^(b+1) ticks', () => expect(drawn({ mode: 'tap', value: 1, output: undefined }, 12).events).toEqual([2, 6, 10]));
+	test('period events come at the ends that are chosen', () => {
+		const at = (update: SketchSetting['update']) => drawn({ mode: 'updown', value: 3, update }, 13).events;
 		expect([at('bottom'), at('top'), at('both')]).toEqual([
 			[6, 12],
 			[3, 9],
@@ -51,8 +52,7 @@ describe('sketchCounting', () => {
 		fc.assert(
 			fc.property(setting, (random) => {
 				const given = { ...base, ...random } as SketchSetting;
-				const { updates, matches, period } = sketchCounting(given, 120);
-				const events = given.mode === 'tap' ? matches : updates;
+				const { events, period } = sketchCounting(given, 120);
 				expect(period).toBe(intervalTicks(given));
 				const gaps = events.slice(1).map((t, i) => t - events[i]);
 				expect(events.length).toBeGreaterThan(2);
