@@ -1,4 +1,6 @@
 <script lang="ts">
+	import TabItem from 'flowbite-svelte/TabItem.svelte';
+	import Tabs from 'flowbite-svelte/Tabs.svelte';
 	import { type Aim, type AimOf, kindOf } from '../../../core/aims/index.js';
 	import { stimulusKinds } from '../../../core/predict/index.js';
 	import type { PlanPrediction } from './prediction.svelte.js';
@@ -38,32 +40,47 @@
 	aria-label="{aim.name || 'Aim'} on the bench"
 	data-testid="aim-bench"
 >
-	<div class="flex items-center gap-3 border-b px-4">
-		<b class="truncate font-serif text-[16px]">{aim.name || 'unnamed aim'}</b>
-		{#each tabs as [key, text] (key)}
-			<button
-				type="button"
-				class={[
-					'h-full border-b-2 px-1 text-[13px]',
-					shown === key ? 'border-accent font-semibold text-accent' : 'border-transparent text-soft hover:text-accent'
-				]}
-				aria-pressed={shown === key}
-				onclick={() => onTab(key)}>{text}</button
-			>
-		{/each}
-		<button type="button" class="ml-auto text-[12.5px] underline hover:text-accent" onclick={onFit}>all of its time</button>
-		<a class="text-[12.5px] underline hover:text-accent" href="/plan/{session.id}/aims#{aim.id}">its sentence</a>
-		<button type="button" class="btn px-2 py-0" aria-label="Close" onclick={onClose}>×</button>
-	</div>
-	{#if shown === 'input'}
-		<StimulusPanel {session} {shelf} {prediction} {aim} {onShow} />
-	{:else if shown === 'averaged'}
-		<AveragedPanel {session} {prediction} aim={aim as AimOf<'table'>} />
-	{:else if shown === 'writes'}
-		<ChangesPanel {session} {prediction} timer={aim.timer} {onShow} />
-	{:else}
+	{#if tabs.length === 0}
+		<div class="flex items-center gap-3 border-b px-4">{@render head()}{@render ends()}</div>
 		<p class="m-auto max-w-md text-center text-[13.5px] text-soft">
 			Nothing comes to this aim from outside, and nothing is written to its timer while it runs.
 		</p>
+	{:else}
+		<Tabs
+			divider={false}
+			class="items-center gap-3 space-x-0 border-b px-4"
+			classes={{
+				content: 'm-0 min-h-0 rounded-none bg-transparent p-0 dark:bg-transparent',
+				active: 'border-accent p-0 font-semibold text-accent'
+			}}
+		>
+			<li role="presentation" class="min-w-0">{@render head()}</li>
+			{#each tabs as [key, text] (key)}
+				<TabItem
+					bind:open={() => shown === key, (open) => open && onTab(key)}
+					{key}
+					title={text}
+					class="h-full"
+					inactiveClass="border-transparent text-soft hover:text-accent"
+					classes={{ button: 'h-full border-b-2 px-1 text-[13px] font-normal' }}
+				>
+					{#if key === 'input'}
+						<StimulusPanel {session} {shelf} {prediction} {aim} {onShow} />
+					{:else if key === 'averaged'}
+						<AveragedPanel {session} {prediction} aim={aim as AimOf<'table'>} />
+					{:else}
+						<ChangesPanel {session} {prediction} timer={aim.timer} {onShow} />
+					{/if}
+				</TabItem>
+			{/each}
+			<li role="presentation" class="ml-auto flex items-center gap-3">{@render ends()}</li>
+		</Tabs>
 	{/if}
 </section>
+
+{#snippet head()}<b class="block truncate font-serif text-[16px]">{aim.name || 'unnamed aim'}</b>{/snippet}
+{#snippet ends()}
+	<button type="button" class="ml-auto text-[12.5px] underline hover:text-accent" onclick={onFit}>all of its time</button>
+	<a class="text-[12.5px] underline hover:text-accent" href="/plan/{session.id}/aims#{aim.id}">its sentence</a>
+	<button type="button" class="btn px-2 py-0" aria-label="Close" onclick={onClose}>×</button>
+{/snippet}

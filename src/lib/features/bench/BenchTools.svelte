@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../../components/Choice.svelte';
 	import { untrack } from 'svelte';
 	import { edgesCsv, plannedCsv, plannedVcd, rowsPng, rowsSvg, type PictureRow } from './benchFiles.js';
 	import { paintPlannedLane, rowHeight, type PlannedRow } from './benchRows.js';
@@ -9,6 +10,7 @@
 	import { roleText } from '../../text/index.js';
 	import { paintRecorded, readInks } from '../../wave/index.js';
 	import CursorBar from './CursorBar.svelte';
+	import Hint from '../../components/Hint.svelte';
 
 	/** The line above the waves: cursors, ruler, jumps, zoom, and files. */
 	let { session, bench }: { session: PlanSession; bench: BenchModel } = $props();
@@ -69,9 +71,9 @@
 				type="button"
 				class={['btn px-2', view.zeroAt === 'a' && 'border-accent text-accent']}
 				aria-pressed={view.zeroAt === 'a'}
-				title="Let cursor A read zero (z)"
 				onclick={() => (view.zeroAt = view.zeroAt === 'a' ? undefined : 'a')}>A = 0</button
 			>
+			<Hint text="Let cursor A read zero (z)" />
 		{/if}
 		{#if view.cursorA !== undefined && view.cursorB !== undefined && current}
 			<label class="flex items-center gap-1"
@@ -79,18 +81,13 @@
 			>
 		{/if}
 		<span class="inline-flex items-center">
-			<button
-				type="button"
-				class="btn rounded-r-none px-1.5"
-				aria-label="To the one before"
-				title="To the one before ( , )"
-				onclick={() => bench.jumpBy(-1)}>‹</button
-			>
-			<select class="plain-select rounded-none border-x-0" aria-label="Jump to" bind:value={bench.jump}>
+			<button type="button" class="btn rounded-r-none px-1.5" aria-label="To the one before" onclick={() => bench.jumpBy(-1)}>‹</button>
+			<Hint text="To the one before ( , )" />
+			<Choice class="rounded-none border-x-0" aria-label="Jump to" bind:value={bench.jump}>
 				<option value="edge">edge</option>
 				<option value="event">event</option>
 				<option value="finding">finding</option>
-			</select>
+			</Choice>
 			<button
 				type="button"
 				class="btn rounded-l-none px-1.5"
@@ -98,12 +95,16 @@
 				title="To the next ( . )"
 				onclick={() => bench.jumpBy(1)}>›</button
 			>
+			<Hint text="To the next ( . )" />
 		</span>
-		<button type="button" class="btn px-2" title="Closer (+)" aria-label="Zoom in" onclick={() => view.zoom(0.5, view.width / 2)}>+</button>
-		<button type="button" class="btn px-2" title="Further (−)" aria-label="Zoom out" onclick={() => view.zoom(2, view.width / 2)}>−</button>
-		<button type="button" class="btn px-2" title="All of it (0)" onclick={() => view.fit()}>All</button>
-		<select
-			class="w-20 plain-select"
+		<button type="button" class="btn px-2" aria-label="Zoom in" onclick={() => view.zoom(0.5, view.width / 2)}>+</button>
+		<Hint text="Closer (+)" />
+		<button type="button" class="btn px-2" aria-label="Zoom out" onclick={() => view.zoom(2, view.width / 2)}>−</button>
+		<Hint text="Further (−)" />
+		<button type="button" class="btn px-2" onclick={() => view.fit()}>All</button>
+		<Hint text="All of it (0)" />
+		<Choice
+			class="w-20"
 			aria-label="Save"
 			value=""
 			onchange={(event) => {
@@ -117,6 +118,6 @@
 			<option value="vcd">planned waves in view (VCD)</option>
 			<option value="csv">planned changes in view (CSV)</option>
 			{#if current?.trace}<option value="recorded">recorded edges of {current.line?.name} (CSV)</option>{/if}
-		</select>
+		</Choice>
 	</div>
 </div>

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import TabItem from 'flowbite-svelte/TabItem.svelte';
+	import Tabs from 'flowbite-svelte/Tabs.svelte';
 	import { nodeName } from '../../text/index.js';
 	import { replaceState } from '$app/navigation';
 	import { page } from '$app/state';
@@ -9,10 +11,13 @@
 	import RatesPanel from './RatesPanel.svelte';
 
 	const { session } = openPlan();
+	const BUTTON = { button: 'rounded-t-xs border border-b-0 px-3 py-0.5 text-[13px] font-normal' };
+	const ACTIVE = 'bg-paper p-0 font-bold text-ink';
+	const INACTIVE = 'border-transparent text-soft hover:text-accent';
 
 	const clock = $derived(session.plan.part.clock);
 	let chosen = $state<string>();
-	let tab = $state<'node' | 'rates'>('node');
+	let tab = $state<'node' | 'rates'>(page.url.hash === '#rates' ? 'rates' : 'node');
 	let find = $state('');
 	/** The address names the node; where it names none, the first node that an aim hangs on is looked at. */
 	const selected = $derived(clock.some((node) => node.id === chosen) ? chosen : firstKernel());
@@ -48,38 +53,43 @@
 <div class="grid h-full grid-rows-[minmax(0,1fr)_12.9rem]">
 	<Ladder {session} {selected} lighting={chosen !== undefined} onSelect={select} />
 	<section class="flex min-h-0 flex-col border-t" aria-label="Node and rates">
-		<div class="flex items-center gap-1 border-b bg-well px-3 pt-1 text-[13px]" role="tablist">
-			{#each [['node', 'Node'], ['rates', 'Ask for rates']] as const as [id, text] (id)}
-				<button
-					type="button"
-					role="tab"
-					aria-selected={tab === id}
-					class={[
-						'rounded-t-xs border border-b-0 px-3 py-0.5',
-						tab === id ? 'bg-paper font-bold' : 'border-transparent text-soft hover:text-accent'
-					]}
-					onclick={() => (tab = id)}>{text}</button
+		<Tabs
+			divider={false}
+			class="items-center gap-1 space-x-0 border-b bg-well px-3 pt-1 text-[13px]"
+			classes={{ content: 'm-0 min-h-0 flex-1 rounded-none bg-transparent p-0 dark:bg-transparent', active: ACTIVE }}
+		>
+			<TabItem
+				bind:open={() => tab === 'node', (open) => open && (tab = 'node')}
+				key="node"
+				title="Node"
+				inactiveClass={INACTIVE}
+				classes={BUTTON}
+			>
+				{#if node}<InTurn><NodePanel {session} {node} onSelect={select} /></InTurn>{/if}
+			</TabItem>
+			<TabItem
+				bind:open={() => tab === 'rates', (open) => open && (tab = 'rates')}
+				key="rates"
+				title="Ask for rates"
+				inactiveClass={INACTIVE}
+				classes={BUTTON}><RatesPanel {session} {selected} /></TabItem
+			>
+			<li class="flex min-w-0 flex-1 items-center gap-3" role="presentation">
+				<span class="ml-2 truncate text-[12px] text-soft"
+					>Hatched rung: planned. Dashed: at reset. Bracket: limit. Drag a rung, turn the wheel over it, or type its factor.</span
 				>
-			{/each}
-			<span class="ml-3 truncate text-[12px] text-soft"
-				>Hatched rung: planned. Dashed: at reset. Bracket: limit. Drag a rung, turn the wheel over it, or type its factor.</span
-			>
-			<input
-				class="mb-0.5 ml-auto w-44 plain-select py-0"
-				placeholder="Find a node …"
-				aria-label="Find a node"
-				list="clock-nodes"
-				bind:value={find}
-				onchange={() => seek(find)}
-			/>
-			<datalist id="clock-nodes"
-				>{#each clock.slice(0, 500) as n (n.id)}<option value={nodeName(session.plan, n.id)}></option>{/each}</datalist
-			>
-		</div>
-		<div class="min-h-0 flex-1">
-			{#if tab === 'rates'}<RatesPanel {session} {selected} />{:else if node}<InTurn
-					><NodePanel {session} {node} onSelect={select} /></InTurn
-				>{/if}
-		</div>
+				<input
+					class="mb-0.5 ml-auto w-44 plain-select py-0"
+					placeholder="Find a node …"
+					aria-label="Find a node"
+					list="clock-nodes"
+					bind:value={find}
+					onchange={() => seek(find)}
+				/>
+				<datalist id="clock-nodes"
+					>{#each clock.slice(0, 500) as n (n.id)}<option value={nodeName(session.plan, n.id)}></option>{/each}</datalist
+				>
+			</li>
+		</Tabs>
 	</section>
 </div>

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../../components/Choice.svelte';
 	import type { ClockNodeProfile } from '../../../core/part/index.js';
 	import { Rational } from '../../../core/exact/index.js';
 	import { clockProblem, typedClock } from './clockFields.js';
@@ -92,24 +93,24 @@
 						onInput={(text, first) => session.set(['clock', node.id], text, `set ${name}`, !first)}
 					/>{:else}<b class="num">{factorsText(node.by)}</b>, always{/if}
 			{:else if node.kind === 'select'}
-				<select
-					class="plain-select py-0"
+				<Choice
+					class="py-0"
 					aria-label="Setting of {name}"
 					value={settingOf(clocks, node)}
 					onchange={(event) => session.set(['clock', node.id], event.currentTarget.value, `set ${name}`)}
 				>
 					{#each node.from as from (from)}<option value={from}>{nodeName(plan, from)}</option>{/each}
-				</select>
+				</Choice>
 			{:else if node.kind === 'gate'}
-				<select
-					class="plain-select py-0"
+				<Choice
+					class="py-0"
 					aria-label="Setting of {name}"
 					value={settingOf(clocks, node) === true ? 'on' : 'off'}
 					onchange={(event) => session.set(['clock', node.id], event.currentTarget.value, `set ${name}`)}
 				>
 					<option value="on">open</option>
 					<option value="off">closed</option>
-				</select>
+				</Choice>
 			{:else}
 				<span>
 					× {node.otherwise}, but {#each node.table as [value, factor], i (value)}{i > 0 ? ', ' : ''}× {factor} when {nodeName(

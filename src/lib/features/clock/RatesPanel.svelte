@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../../components/Choice.svelte';
 	import { untrack } from 'svelte';
 	import { Rational } from '../../../core/exact/index.js';
 	import { type ClockWish, planQuestion } from '../../../core/plan/index.js';
@@ -75,31 +76,31 @@
 		{#each plan.wishes as wish, i (wish.id)}
 			{@const problem = asked.problems.get(wish.id)}
 			<div class="mb-1 flex items-baseline gap-1.5" data-testid="wish">
-				<select
-					class="w-36 plain-select py-0"
+				<Choice
+					class="w-36 py-0"
 					aria-label="Node of wish {i + 1}"
 					value={wish.node}
 					onchange={(event) => session.set(['wishes', i, 'node'], event.currentTarget.value, 'ask of another node')}
 				>
 					{#each wishable as node (node.id)}<option value={node.id}>{nodeName(plan, node.id)}</option>{/each}
-				</select>
-				<select
-					class="plain-select py-0"
+				</Choice>
+				<Choice
+					class="py-0"
 					aria-label="Kind of wish {i + 1}"
 					value={wish.kind}
 					onchange={(event) => setKind(i, event.currentTarget.value as ClockWish['kind'])}
 				>
 					{#each Object.entries(KINDS) as [kind, text] (kind)}<option value={kind}>{text}</option>{/each}
-				</select>
+				</Choice>
 				{#if wish.kind === 'equal'}
-					<select
-						class="w-32 plain-select py-0"
+					<Choice
+						class="w-32 py-0"
 						aria-label="Other node of wish {i + 1}"
 						value={wish.value}
 						onchange={(event) => session.set(['wishes', i, 'value'], event.currentTarget.value, 'ask of another node')}
 					>
 						{#each wishable as node (node.id)}<option value={node.id}>{nodeName(plan, node.id)}</option>{/each}
-					</select>
+					</Choice>
 				{:else if wish.kind !== 'highest' && wish.kind !== 'lowest'}
 					<TypedField
 						small

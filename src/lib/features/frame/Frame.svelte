@@ -1,6 +1,6 @@
 <script lang="ts">
+	import Notices from '../../components/Notices.svelte';
 	import type { Snippet } from 'svelte';
-	import { notices } from '../../session/notices.svelte.js';
 	import { theme } from '../../session/theme.svelte.js';
 	import Glyph from '../../components/Glyph.svelte';
 
@@ -62,23 +62,4 @@
 	<footer class="flex min-w-0 items-center border-t bg-card px-3 text-[13px]">{@render foot()}</footer>
 </div>
 
-<div class="fixed right-4 bottom-11 z-50 flex w-96 flex-col gap-2" role="status" aria-live="polite">
-	{#each notices.list as notice (notice.id)}
-		<div class={['flex items-start gap-3 rounded-sm border bg-card px-3 py-2 shadow-md', notice.fault ? 'border-fault' : 'border-accent']}>
-			<span class="min-w-0 flex-1 break-words">{notice.text}</span>
-			{#if notice.action}
-				{@const { label, run } = notice.action}
-				<button
-					type="button"
-					class="font-bold text-accent underline"
-					onclick={() => {
-						run();
-						notices.close(notice.id);
-					}}>{label}</button
-				>
-			{/if}
-			<button type="button" class="text-soft hover:text-ink" aria-label="Close this word" onclick={() => notices.close(notice.id)}>×</button
-			>
-		</div>
-	{/each}
-</div>
+<Notices />

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../../components/Choice.svelte';
 	import { onMount } from 'svelte';
 	import Modal from 'flowbite-svelte/Modal.svelte';
 	import { differences, type PartProfile } from '../../../core/part/index.js';
@@ -59,9 +60,9 @@
 	{:else}
 		<label class="flex items-baseline gap-2 text-[14px]">
 			<span>Hold against</span>
-			<select class="plain-select px-2 py-1" bind:value={key} aria-label="Profile on the shelf">
+			<Choice class="px-2 py-1" bind:value={key} aria-label="Profile on the shelf">
 				{#each shelf as { key, part } (key)}<option value={key}>{part.name}</option>{/each}
-			</select>
+			</Choice>
 		</label>
 		<div data-testid="differences">
 			{#if found.length === 0}

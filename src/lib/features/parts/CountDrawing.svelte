@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../../components/Choice.svelte';
 	import equal from 'fast-deep-equal';
 	import type { CountingMode, OutputProfile, TimerProfile } from '../../../core/part/index.js';
 	import { sketchCounting, type Sketch } from '../../../core/sim/index.js';
@@ -88,14 +89,14 @@
 
 <figure class="rounded-xs border bg-card" data-testid="count-drawing">
 	<figcaption class="flex flex-wrap items-baseline gap-x-3 gap-y-1 border-b px-2.5 py-1 text-[13px]">
-		<select
-			class="plain-select py-0 font-bold"
+		<Choice
+			class="py-0 font-bold"
 			aria-label="Way of counting drawn"
 			value={shown}
 			onchange={(event) => (mode = event.currentTarget.value as CountingMode)}
 		>
 			{#each timer.modes as one (one)}<option value={one}>{one}</option>{/each}
-		</select>
+		</Choice>
 		{#if WORDS[shown][1]}<label class="text-soft"
 				>{WORDS[shown][1]}
 				<input
@@ -118,14 +119,14 @@
 					aria-label="Compare drawn"
 				/></label
 			>
-			<select
-				class="max-w-52 plain-select py-0"
+			<Choice
+				class="max-w-52 py-0"
 				aria-label="Output drawn"
 				value={outputs.indexOf(output)}
 				onchange={(event) => (outputAt = Number(event.currentTarget.value))}
 			>
 				{#each outputs as one, i (i)}<option value={i}>{outputText(one)}</option>{/each}
-			</select>
+			</Choice>
 		{/if}
 		{#if soft}<label class="text-soft"
 				>late by <input class="w-12 plain-select py-0 num" type="number" min="0" max="6" bind:value={late} aria-label="Ticks late" /> ticks</label

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../../components/Choice.svelte';
 	import { readFrequency } from '../../../core/aims/index.js';
 	import { exactText } from '../../../core/exact/index.js';
 	import type { PartSession } from './part.svelte.js';
@@ -99,15 +100,15 @@
 	<div class="grid gap-1">
 		<div class="flex items-baseline gap-2">
 			<span class="w-44 shrink-0 text-[12px] text-soft">{label}</span>
-			<select
-				class="plain-select py-0"
+			<Choice
+				class="py-0"
 				aria-label="Kind of {full}"
 				value={variant}
 				onchange={(event) => set(switched(variants[Number(event.currentTarget.value)]))}
 			>
 				{#if variant < 0}<option value={-1}>?</option>{/if}
 				{#each variants as _, i (i)}<option value={i}>{variantName(variants, i)}</option>{/each}
-			</select>
+			</Choice>
 			{@render drop()}
 		</div>
 		{@render problems()}
@@ -154,8 +155,8 @@
 		{/if}
 	{/each}
 	{#if !session.shipped && properties.some(([name]) => !(name in object) && !required.includes(name))}
-		<select
-			class="w-fit plain-select py-0 text-[12px] text-soft"
+		<Choice
+			class="w-fit py-0 text-[12px] text-soft"
 			aria-label="Add to {full}"
 			value=""
 			onchange={(event) => {
@@ -168,7 +169,7 @@
 			{#each properties.filter(([name]) => !(name in object) && !required.includes(name)) as [name] (name)}<option value={name}
 					>{profileKey(name)}</option
 				>{/each}
-		</select>
+		</Choice>
 	{/if}
 {:else if schema.type === 'array' && choices}
 	<div class="flex flex-wrap items-baseline gap-x-3 gap-y-0.5">
@@ -259,15 +260,15 @@
 {:else if enumOf(schema)}
 	<label class="flex items-baseline gap-2">
 		<span class="w-44 shrink-0 text-[12px] text-soft">{label}</span>
-		<select
-			class="plain-select py-0"
+		<Choice
+			class="py-0"
 			aria-label={full}
 			value={text}
 			onchange={(event) => set(enumOf(schema)!.find((one) => String(one) === event.currentTarget.value))}
 		>
 			{#if !enumOf(schema)!.some((one) => String(one) === text)}<option value={text}>{text || 'choose'}</option>{/if}
 			{#each enumOf(schema)! as one (one)}<option value={String(one)}>{one}</option>{/each}
-		</select>
+		</Choice>
 		{@render drop()}
 	</label>
 	{@render problems()}

@@ -1,4 +1,5 @@
 <script lang="ts">
+	import Choice from '../../components/Choice.svelte';
 	import { goto, invalidateAll } from '$app/navigation';
 	import Modal from 'flowbite-svelte/Modal.svelte';
 	import { call } from '../../session/api.js';
@@ -180,9 +181,9 @@
 		</label>
 		<label class="grid gap-1">
 			<span class="text-[13px] text-soft">Part</span>
-			<select class="plain-select px-2 py-1.5 text-[15px]" bind:value={part}>
+			<Choice class="px-2 py-1.5 text-[15px]" bind:value={part}>
 				{#each parts as p (p.id)}<option value={p.id}>{p.name}</option>{/each}
-			</select>
+			</Choice>
 			<span class="text-[13px] text-soft">{parts.find((p) => p.id === part)?.summary ?? ''}</span>
 		</label>
 		<div class="flex justify-end gap-2">
