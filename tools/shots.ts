@@ -101,7 +101,7 @@ try {
 	await page.press('Ask for rates');
 	await page.press('Ask for a rate');
 	await page.type('Rate of wish 1', '48 MHz');
-	await page.until('[data-testid=hunt]', 'proved');
+	await page.until('[data-testid=rate-search]', 'proved');
 	await page.driver.sleep(500);
 	await keep('clock');
 } finally {

@@ -111,7 +111,7 @@ describe('asking for rates', () => {
 		await page.type('Rate of wish 1', '48 MHz');
 		await page.press('And another');
 		await page.choose('Kind of wish 2', 'equal to');
-		await page.until('[data-testid=hunt]', /best, proved: of [\d,]{9,} settings/);
+		await page.until('[data-testid=rate-search]', /best, proved: of [\d,]{9,} settings/);
 		await page.until(ANSWERS, '48 MHz');
 		await page.pressField('Take answer 1');
 		await becomes('timers-a', '48 MHz');
@@ -161,14 +161,14 @@ test('a search that would take for ever shows its first answers at once, and is 
 	const wishes = [{ id: 'w', node: 'n8', kind: 'nearest' as const, value: '1234.5678 Hz' }];
 	const id = await page.makePlan({ ...demo, name: 'Long search', part: { ...demo.part, clock: [...demo.part.clock, ...more] }, wishes });
 	await page.go(`/plan/${id}/clock#rates`);
-	await page.until('[data-testid=hunt]', 'the best so far');
+	await page.until('[data-testid=rate-search]', 'the best so far');
 	await page.until(ANSWERS, 'Step');
 	// The page answers while the worker works.
 	await page.type('Loop: multiply by', '11');
 	await becomes('core', '66 MHz');
-	await page.until('[data-testid=hunt]', 'the best so far');
+	await page.until('[data-testid=rate-search]', 'the best so far');
 	await page.press('Stop');
-	await page.until('[data-testid=hunt]', 'Stopped: the best of');
+	await page.until('[data-testid=rate-search]', 'Stopped: the best of');
 	await page.until(ANSWERS, 'Step');
 });
 

@@ -77,7 +77,7 @@
 			{@const problem = asked.problems.get(wish.id)}
 			<div class="mb-1 flex items-baseline gap-1.5" data-testid="wish">
 				<Choice
-					class="w-36 py-0"
+					class="w-34 min-w-0 py-0"
 					aria-label="Node of wish {i + 1}"
 					value={wish.node}
 					onchange={(event) => session.set(['wishes', i, 'node'], event.currentTarget.value, 'ask of another node')}
@@ -85,7 +85,7 @@
 					{#each wishable as node (node.id)}<option value={node.id}>{nodeName(plan, node.id)}</option>{/each}
 				</Choice>
 				<Choice
-					class="py-0"
+					class="w-25 min-w-0 py-0"
 					aria-label="Kind of wish {i + 1}"
 					value={wish.kind}
 					onchange={(event) => setKind(i, event.currentTarget.value as ClockWish['kind'])}
@@ -94,7 +94,7 @@
 				</Choice>
 				{#if wish.kind === 'equal'}
 					<Choice
-						class="w-32 py-0"
+						class="w-30 min-w-0 py-0"
 						aria-label="Other node of wish {i + 1}"
 						value={wish.value}
 						onchange={(event) => session.set(['wishes', i, 'value'], event.currentTarget.value, 'ask of another node')}
@@ -160,7 +160,7 @@
 			<p role="alert" class="border-l-4 border-fault bg-fault-wash px-2 py-0.5">The search could not be made: {run.state.reason}.</p>
 		{:else if run.progress}
 			{@const { share, looked, done, combinations } = run.progress}
-			<div class="mb-1 flex items-center gap-3 text-[12.5px]" role="status" data-testid="run">
+			<div class="mb-1 flex items-center gap-3 text-[12.5px]" role="status" data-testid="rate-search">
 				{#if run.state.kind === 'loading' && !done}
 					<progress class="h-1.5 w-28 accent-(--color-accent)" value={share}></progress>
 					<span>searching, {looked.toLocaleString('en')} looked at; the best so far:</span>
