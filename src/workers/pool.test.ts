@@ -30,7 +30,7 @@ class FakeWorker extends EventTarget {
 	constructor() {
 		super();
 		FakeWorker.started++;
-		Comlink.expose(work, this.channel.port2 as unknown as Comlink.Endpoint);
+		Comlink.expose(work, this.channel.port2);
 		this.channel.port1.onmessage = ({ data }) => this.dispatchEvent(new MessageEvent('message', { data: data as unknown }));
 	}
 

@@ -1,6 +1,11 @@
 import { readFileSync } from 'node:fs';
 import { afterAll, afterEach, beforeAll, describe, expect, inject, test } from 'vitest';
 import { Key } from 'selenium-webdriver';
+import { Rational } from '../../src/core/exact/index.js';
+import { vcdPieces } from '../../src/core/formats/index.js';
+import { derivePlan, fernhollow } from '../../src/core/plan/index.js';
+import { pinLines, planSystem } from '../../src/core/predict/index.js';
+import { Predictor } from '../../src/core/sim/index.js';
 import { Page } from './driver.js';
 
 const ACHIEVED = '[data-testid=achieved]';
@@ -222,4 +227,33 @@ describe('the bench', () => {
 		// The last lane looked at was the demo's first, at half the rate.
 		await page.until('main', 'Outside: dew heater A, heater-half-rate.vcd');
 	});
+	test('a line is held against whichever line of whichever kind of aim it shows', async () => {
+		const derivation = derivePlan(fernhollow());
+		const system = planSystem(derivation);
+		const predictor = new Predictor(system.system, system.unit);
+		const until = Rational.ratio(1, 50);
+		predictor.runTo(until.div(system.unit).toNumber());
+		const wanted = new Map([
+			['dome-motor complementary', 'dome_n'],
+			['strobe right', 'strobe_r']
+		]);
+		const lines = pinLines(derivation, system, predictor.prediction()).flatMap(({ aim, role, source }) => {
+			const name = wanted.get(`${aim} ${role}`) ?? wanted.get(`${role}`);
+			return name === undefined ? [] : [{ name, source }];
+		});
+		expect(lines.map(({ name }) => name)).toEqual(['dome_n', 'strobe_r']);
+		const plan = await openDemo();
+		await page.go(`${plan}/bench`);
+		await page.find('[data-testid=recording]');
+		await page.drop('predicted.vcd', Buffer.from([...vcdPieces(lines, Rational.zero, until, 'predicted')].join('')));
+		await page.choose('Aim of dome_n in predicted.vcd', 'dome motor: complementary');
+		await page.until('[data-testid=verdict]', 'dome motor, complementary, in predicted.vcd');
+		await page.until('[data-testid=outcome]', 'Within');
+		await page.until('[data-testid=verdict-text]', 'The rate is exactly as planned');
+		await page.choose('Aim of strobe_r in predicted.vcd', 'serial strobe: strobe right');
+		await page.until('[data-testid=verdict]', 'serial strobe, strobe right, in predicted.vcd');
+		await page.until('[data-testid=outcome]', 'Undecided');
+		await page.until('[data-testid=measures]', 'Frequency');
+	});
+
 });

@@ -84,6 +84,19 @@ describe('imports', () => {
 		expect(leaks).toEqual([]);
 	});
 
+	test('in the interface go down its layers, and between stations only to the frame and the clock’s own fields', () => {
+		const RANK: Record<string, number> = { text: 0, wave: 0, session: 1, components: 2, features: 3 };
+		const inside = all.filter(({ from, to }) => from.startsWith('lib/') && to.startsWith('lib/') && !from.startsWith('lib/server/'));
+		const [layer, station] = [(path: string) => path.split('/')[1], (path: string) => path.split('/')[2]];
+		// The words of a kind lie with its sentence; the table of all kinds' words is where they come together.
+		const upward = inside.filter(
+			({ from, to }) => layer(from) !== layer(to) && !(RANK[layer(from)] > RANK[layer(to)]) && from !== 'lib/text/kinds.ts'
+		);
+		expect(upward).toEqual([]);
+		const across = inside.filter(({ from, to }) => layer(from) === 'features' && layer(to) === 'features' && station(from) !== station(to));
+		expect(across.filter(({ to }) => station(to) !== 'frame' && to !== 'lib/features/clock/clockFields.ts')).toEqual([]);
+	});
+
 	test('make no cycle between rooms of the core', () => {
 		const edges = new Map<string, Set<string>>();
 		for (const { from, to } of all) {

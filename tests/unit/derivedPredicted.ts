@@ -179,7 +179,7 @@ const gaps: Check = (scene, one) =>
 			const fall = timesTo(falling, 0, settled(scene), 1, scene.until)[0];
 			const rise = fall === undefined ? undefined : timesTo(rising, 1, fall, 1, scene.until)[0];
 			if (rise === undefined) return [];
-			return compare(`gap after ${line}`, planned, scene.planned.unit.mul(Rational.int(rise - fall!)));
+			return compare(`gap after ${line}`, planned, scene.planned.unit.mul(Rational.int(rise - fall)));
 		});
 
 /** The lag of a follower's period behind its leader's. */

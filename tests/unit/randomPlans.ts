@@ -1,4 +1,4 @@
-import { AIM_KINDS, aimKind, freshAim, type Aim, type AimKindName } from '../../src/core/aims/index.js';
+import { AIM_KINDS, aimKind, freshAim, type AimKindName } from '../../src/core/aims/index.js';
 import { profileFindings, shippedParts, type PartProfile, type TimerProfile } from '../../src/core/part/index.js';
 import { newPlan, placedOn, type Plan } from '../../src/core/plan/index.js';
 
@@ -239,8 +239,8 @@ export function randomPlan(dice: Dice, part: PartProfile | undefined, kinds: rea
 			...WORDS[kind](dice, dice.chance(2, 3) ? rate : rateOf(dice)),
 			...(leader && aimKind(kind).leader && { leader: leader.id })
 		};
-		const aim = placedOn(freshAim(kind, `aim-${i}`, `aim ${i}`, timer.id, change) as Aim, timer, plan);
-		if (aim) plan = { ...plan, aims: [...plan.aims, { ...aim, ...change, ...('mode' in aim && { mode: dice.pick(timer.modes) }) } as Aim] };
+		const aim = placedOn(freshAim(kind, `aim-${i}`, `aim ${i}`, timer.id, change), timer, plan);
+		if (aim) plan = { ...plan, aims: [...plan.aims, { ...aim, ...change, ...('mode' in aim && { mode: dice.pick(timer.modes) }) }] };
 	}
 	return plan;
 }

@@ -12,7 +12,7 @@ export function newAim(name: AimKindName, id: string, title: string, plan: Plan)
 	const timer =
 		(kind.join ? firstOpen(able, plan, name) : firstUnused(able, plan)) ?? able[0] ?? plan.part.timers.find((one) => kind.serves(one));
 	if (!timer) return undefined;
-	const fresh = { ...freshAim(name, id, title, timer.id), ...takenOver(leader) } as Aim;
+	const fresh = { ...freshAim(name, id, title, timer.id), ...takenOver(leader) };
 	const first = plan.aims.find((one) => one.timer === timer.id && one.kind === name);
 	return placedOn(first && kind.join ? (kind.join(fresh, first) as Aim) : fresh, timer, plan);
 }

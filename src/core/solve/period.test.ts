@@ -67,6 +67,19 @@ describe('topPeriods', () => {
 		);
 	});
 
+	test('a wish far above every rate, or far below, is answered with the nearest end', () => {
+		const asked = (wished: Rational): PeriodWish => ({
+			kernel: Rational.int(72_000_000),
+			counting: { mode: 'up', rule: 'inclusive', width: 16 },
+			wish: wished
+		});
+		const table = tableOf(Float64Array.from({ length: 65_536 }, (_, i) => i + 1));
+		const fast = topPeriods(asked(Rational.of(10n ** 30n)), table, { keep: 3 }).best;
+		expect(fast.map((c) => `${c.prescale}/${c.reload}`)).toEqual(['1/1', '1/2', '1/3']);
+		const slow = topPeriods(asked(Rational.of(1n, 10n ** 30n)), table, { keep: 1 }).best;
+		expect(slow.map((c) => `${c.prescale}/${c.reload}`)).toEqual(['65536/65535']);
+	});
+
 	test('two products on either side of the wish at the same |error|: the larger T first', () => {
 		// f_k / wish = 24/5 = 4.8 lies between 4 and 6 at the same error: 1/4 - 5/24 = 1/24 = 5/24 - 1/6.
 		const asked: PeriodWish = { kernel: Rational.int(24), counting: { mode: 'up', rule: 'exclusive', width: 4 }, wish: Rational.int(5) };

@@ -43,7 +43,7 @@ export class PlanSession {
 	foreseen = $state.raw<Finding[]>([]);
 	readonly findings: Finding[] = $derived([...checkPlan(this.derivation), ...this.foreseen]);
 	/** What hangs on what, as the clock is set. */
-	readonly family: ClockBranches = $derived(new ClockBranches(this.derivation.clocks));
+	readonly branches: ClockBranches = $derived(new ClockBranches(this.derivation.clocks));
 	/** The part's clock as at reset; worked out again only when the part changes. */
 	private readonly part = $derived(this.plan.part);
 	readonly resetClocks: PlanClocks = $derived.by(() => {

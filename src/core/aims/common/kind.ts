@@ -53,7 +53,7 @@ export interface AimKind<A extends AnyAim = AnyAim> {
 	settle(aim: A, timer: TimerProfile, free: (channels: readonly ChannelProfile[]) => string): A | undefined;
 	/** A fresh aim beside the first of its kind on a timer, with what they share; left out: a fresh one looks for a timer of its own. */
 	join?(aim: A, first: A): A;
-	/** Works the aim out (timers.md). Never throws on a valid plan. */
+	/** Works the aim out (timers.md). What it throws on a valid plan is a mistake of ours, and becomes a finding of this aim. */
 	derive(aim: A, context: AimContext): AimDerivation<A>;
 	/** Puts a derived aim on its timer in the simulated system and gives it its lanes. */
 	build(builder: SystemBuilder, derivation: AimDerivation<A>): Unplanned | undefined;

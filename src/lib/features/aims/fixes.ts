@@ -87,7 +87,7 @@ function reroute({ nearest }: Of<'no-route'>, desk: FixDesk): Fix[] {
 	const timer = desk.plan.part.timers.find(({ id }) => id === nearest.timer);
 	const moved = timer && placedOn(desk.aim, timer, desk.plan);
 	if (!moved) return [];
-	return [desk.replace({ ...moved, ...('input' in moved && { input: 'auto' }) } as Aim, `Move to ${timer.name}`)];
+	return [desk.replace({ ...moved, ...('input' in moved && { input: 'auto' }) }, `Move to ${timer.name}`)];
 }
 
 /** A pin of its own choice is given back; otherwise another timer may have one. */

@@ -33,10 +33,10 @@
 	const plan = $derived(session.plan);
 	const clocks = $derived(session.derivation.clocks);
 	const reset = $derived(session.resetClocks);
-	const family = $derived(session.family);
+	const branches = $derived(session.branches);
 	const kernels = $derived(aimsByKernel(plan));
 	const faulty = $derived(new Set(session.findings.flatMap((f) => (f.node !== undefined ? [f.node] : []))));
-	const lit = $derived(selected === undefined || !lighting ? undefined : new Set([...family.before(selected), ...family.behind(selected)]));
+	const lit = $derived(selected === undefined || !lighting ? undefined : new Set([...branches.before(selected), ...branches.behind(selected)]));
 	const byId = $derived(new Map(plan.part.clock.map((node) => [node.id, node])));
 
 	const nodes: LadderNode[] = $derived(

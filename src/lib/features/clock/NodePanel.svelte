@@ -27,7 +27,7 @@
 	const held = $derived(plan.held.includes(node.id));
 	const name = $derived(nodeName(plan, node.id));
 	const near = $derived(neighbours(plan.part, node.id));
-	const aims = $derived(aimsOn(plan, session.family.behind(node.id)));
+	const aims = $derived(aimsOn(plan, session.branches.behind(node.id)));
 	const findings = $derived(session.findings.filter((f) => f.node === node.id));
 	const line = $derived(arithmetic(clocks, node.id, (id) => nodeName(plan, id)));
 	const OFFERS = {

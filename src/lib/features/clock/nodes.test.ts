@@ -64,10 +64,10 @@ describe('dragging a node', () => {
 	});
 });
 
-describe('the family of a node', () => {
-	const family = new ClockBranches(clocks);
+describe('the branches of a node', () => {
+	const branches = new ClockBranches(clocks);
 	test('followers are what takes its clock as it is set', () => {
-		expect([...family.behind('bus-a')].sort()).toEqual([
+		expect([...branches.behind('bus-a')].sort()).toEqual([
 			'bus-a',
 			'timer-b-on',
 			'timer-c-on',
@@ -76,12 +76,12 @@ describe('the family of a node', () => {
 			'timer-g-on',
 			'timers-a'
 		]);
-		expect(family.behind('rc').has('core')).toBe(false);
+		expect(branches.behind('rc').has('core')).toBe(false);
 	});
-	test('the way leads to its source', () => expect([...family.before('loop')]).toEqual(['loop', 'loop-in', 'loop-source', 'crystal']));
+	test('the way leads to its source', () => expect([...branches.before('loop')]).toEqual(['loop', 'loop-in', 'loop-source', 'crystal']));
 	test('aims hang on all that leads to their timer', () => {
-		expect(aimsOn(plan, family.behind('crystal')).map((aim) => aim.id)).toEqual(['heater-a']);
-		expect(aimsOn(plan, family.behind('bus-a'))).toEqual([]);
+		expect(aimsOn(plan, branches.behind('crystal')).map((aim) => aim.id)).toEqual(['heater-a']);
+		expect(aimsOn(plan, branches.behind('bus-a'))).toEqual([]);
 		expect([...aimsByKernel(plan).keys()]).toEqual(['timer-a-on']);
 	});
 	test('neighbours are told with the timers at a node', () => {

@@ -46,8 +46,9 @@ export function withChoice<A extends AnyAim>(aim: A, choice: string, value: stri
 
 /** The aim with the first that is offered in place of every choice that is not. */
 export function settled<A extends AnyAim>(aim: A, plan: SentencePlan): A {
-	const { keeps = [], sentence } = viewOf(aim);
-	const lost = sentence(aim, plan).find((token) => isLost(token) && !keeps.includes(token.choice));
+	const view = viewOf(aim);
+	const { keeps = [] } = view;
+	const lost = view.sentence(aim, plan).find((token) => isLost(token) && !keeps.includes(token.choice));
 	if (typeof lost !== 'object' || !('choice' in lost)) return aim;
 	return settled({ ...aim, [lost.choice]: lost.options[1][0] }, plan);
 }
