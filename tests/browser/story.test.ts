@@ -255,5 +255,4 @@ describe('the bench', () => {
 		await page.until('[data-testid=outcome]', 'Undecided');
 		await page.until('[data-testid=measures]', 'Frequency');
 	});
-
 });
