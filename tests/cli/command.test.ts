@@ -3,6 +3,9 @@ import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { AIM_KINDS, kindOf } from '../../src/core/aims/index.js';
+import { derivePlan } from '../../src/core/plan/index.js';
+import { Dice, randomPlan, SHIPPED } from '../unit/randomPlans.js';
 import { deriveShape, measureShape, type DeriveOutput, type MeasureOutput } from '../../src/cli/shapes.js';
 
 /** Drives the command as a script would: ./nolvet, which builds what is missing. */
@@ -141,4 +144,21 @@ describe('nolvet predict and measure', () => {
 		expect(out).toContain('period 100 µs (100 µs to 100 µs, of 2)');
 		expect(out).toContain('duty 20 %');
 	});
+});
+
+test('every key of settings and figures that an aim of any kind prints stands in docs/command.md', () => {
+	const doc = readFileSync('docs/command.md', 'utf8');
+	const keys = new Set<string>();
+	const rolls = (seed: number) => Array.from({ length: 120 }, (_, i) => (seed * 7919 * (i + 3) ** 3) % 9973);
+	for (const part of SHIPPED)
+		for (const kind of AIM_KINDS)
+			for (let seed = 1; seed <= 3; seed++) {
+				for (const aim of derivePlan(randomPlan(new Dice(rolls(seed)), part, kind === 'follower' ? ['pwm', kind] : [kind])).aims) {
+					for (const { name } of aim.figures) keys.add(name);
+					for (const name of Object.keys(kindOf(aim.aim).set(aim))) keys.add(name.replace(/:.*/, ''));
+				}
+			}
+	expect(keys.size).toBeGreaterThan(40);
+	const told = new Set([...doc.matchAll(/`([a-z0-9-]+)[`:]/g)].map(([, key]) => key));
+	expect([...keys].filter((key) => !told.has(key))).toEqual([]);
 });

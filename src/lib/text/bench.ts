@@ -108,7 +108,7 @@ const ROLES: Record<string, string> = {
 };
 
 const SIGNS: Record<EventMark, string> = {
-	update: '▲ period event',
+	update: '▲ period',
 	match: '◆ match',
 	capture: '○ capture',
 	interrupt: '▌interrupt',

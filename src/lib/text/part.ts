@@ -17,7 +17,7 @@ const NAMES: Record<string, string> = {
 	table: 'factor for each setting',
 	otherwise: 'else the factor',
 	reset: 'at reset',
-	kernel: 'kernel clock',
+	kernel: 'timer clock',
 	gate: 'gate',
 	postscale: 'postscale of the overflow',
 	width: 'width in bits',

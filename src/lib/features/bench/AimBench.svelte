@@ -51,7 +51,7 @@
 			class="items-center gap-3 space-x-0 border-b px-4"
 			classes={{
 				content: 'm-0 min-h-0 rounded-none bg-transparent p-0 dark:bg-transparent',
-				active: 'border-accent p-0 font-semibold text-accent'
+				active: 'border-accent bg-transparent p-0 font-semibold text-accent dark:bg-transparent dark:text-accent'
 			}}
 		>
 			<li role="presentation" class="min-w-0">{@render head()}</li>
@@ -61,7 +61,7 @@
 					{key}
 					title={text}
 					class="h-full"
-					inactiveClass="border-transparent text-soft hover:text-accent"
+					inactiveClass="border-transparent text-soft hover:bg-transparent hover:text-accent dark:text-soft dark:hover:bg-transparent dark:hover:text-accent"
 					classes={{ button: 'h-full border-b-2 px-1 text-[13px] font-normal' }}
 				>
 					{#if key === 'input'}

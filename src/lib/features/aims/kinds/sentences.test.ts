@@ -128,7 +128,7 @@ describe('what is wrong with a job is said in its own numbers', () => {
 		const text = said(job('capture', { step: '1 ppm' }))[0];
 		expect(text).toMatch(/^thing: At 1 kHz one count is .* of the reading; 0\.0001 % is wished for\. More edges a capture/);
 	});
-	test('a kernel clock that is closed is told as such', () => {
+	test('a timer clock that is closed is told as such', () => {
 		const plan = { ...planOf(job('tick')), clock: { ...clock, 'timer-a-on': 'off' } };
 		const found = checkPlan(derivePlan(plan)).map((f) => findingText(f));
 		expect(found).toContain('No clock reaches Timer A: something before it is stopped.');
