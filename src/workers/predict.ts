@@ -1,26 +1,23 @@
-import { type Aim, type LaneContent, type PlannedLane, type Replay, kindOf } from '../core/aims/index.js';
-import { type PlannedSystem, averageTables, findGlitches, planSystem, predictScore, topOf } from '../core/predict/index.js';
+import type { LaneContent, PlannedLane, Replay } from '../core/aims/index.js';
+import {
+	type PlannedSystem,
+	averageTables,
+	firedPulses,
+	listOutcomes,
+	planOutcomes,
+	planSystem,
+	predictScore,
+	topOf
+} from '../core/predict/index.js';
 import { derivePlan, type PlanDerivation } from '../core/plan/index.js';
-import { groupsOf, Predictor, type Prediction, type SimSystem } from '../core/sim/index.js';
+import { Predictor, type Prediction, type SimSystem } from '../core/sim/index.js';
 import type { StretchedTrace } from '../core/trace/index.js';
 import { loadLine } from './loadLine.js';
-import type {
-	EventMark,
-	PredictWorker,
-	RecordedFrame,
-	WireDrawn,
-	WireLane,
-	WireOutcome,
-	WirePrediction,
-	WireReplay
-} from './predictWire.js';
+import type { EventMark, PredictWorker, RecordedFrame, WireDrawn, WireLane, WirePrediction, WireReplay } from './predictWire.js';
 
 /** Moments between two looks at what the page says, and in all: more edges than that no one looks at. */
 const STEP = 20_000;
 const MOST = 3_000_000;
-/** Moments that the other outcome of a list may take, and periods that follow its last row. */
-const MOST_OUTCOME = 400_000;
-const AFTER_SECONDS = 0.05;
 
 export const predictWork: PredictWorker = {
 	async predict(plan, lines, seconds, onProgress) {
@@ -41,12 +38,8 @@ export const predictWork: PredictWorker = {
 		return wirePrediction(derivation, planned, predictor, until, done);
 	},
 	outcomes(plan) {
-		const planned = planSystem(derivePlan(plan));
-		const until = endOf(planned);
-		const predictor = new Predictor(planned.system, planned.unit);
-		predictor.runTo(until, MOST_OUTCOME);
-		const { outcomes } = bothOutcomes(planned, predictor.prediction(), Math.min(until, predictor.reached));
-		return Promise.resolve({ unit: planned.unit.toString(), outcomes });
+		const { unit, outcomes } = planOutcomes(derivePlan(plan));
+		return Promise.resolve({ unit: unit.toString(), outcomes });
 	},
 	score(plan) {
 		const { unit, staves, ...score } = predictScore(derivePlan(plan));
@@ -65,17 +58,18 @@ function wirePrediction(
 ): WirePrediction {
 	const prediction = predictor.prediction();
 	const reached = Math.min(until, predictor.reached);
-	const both = bothOutcomes(planned, prediction, reached);
+	const { lines, outcomes } = listOutcomes(planned, prediction, reached);
+	const both = lines.map(({ trace, ...line }): WireLane => ({ ...line, detail: false, drawn: { kind: 'level', columns: trace.columns } }));
 	return {
 		unit: planned.unit.toString(),
 		reached,
 		done,
-		lanes: [...planned.lanes.flatMap((lane) => laneOf(lane, prediction, planned.system) ?? []), ...both.lanes],
+		lanes: [...planned.lanes.flatMap((lane) => laneOf(lane, prediction, planned.system) ?? []), ...both],
 		unplanned: planned.unplanned,
 		replays: planned.replays.map(wireReplay),
-		fired: firedBy(planned, prediction, derivation.plan.aims, reached),
+		fired: firedPulses(derivation, planned, prediction, reached),
 		inputs: [...planned.inputs].map(([aim, { cut, missing }]) => ({ aim, cut, ...(missing !== undefined && { missing }) })),
-		outcomes: both.outcomes,
+		outcomes,
 		averages: averageTables(derivation, prediction)
 	};
 }
@@ -85,19 +79,6 @@ async function traces(lines: readonly RecordedFrame[]) {
 		lines.map(async ({ recording, line, frame }) => [`${recording} ${line}`, await loadLine(frame)] as const)
 	);
 	return new Map(loaded);
-}
-
-/** When the last row of all lists has long acted, in base cycles. */
-function endOf({ changes, unit }: PlannedSystem): number {
-	const last = changes.reduce((most, { rows, begin, every, list }) => {
-		const at = rows.at(-1)?.at?.toNumber() ?? 0;
-		const rowsTime =
-			list.pace === 'updates' && begin && rows.length > 0
-				? (rows.length + 1) * every * Math.max(...rows.map(({ hz }) => 1 / hz.toNumber()))
-				: 0;
-		return Math.max(most, at, 2 * rowsTime);
-	}, 0);
-	return Math.round((last + AFTER_SECONDS) / unit.toNumber());
 }
 
 function laneOf(lane: PlannedLane, prediction: Prediction, system: SimSystem): WireLane | undefined {
@@ -148,48 +129,6 @@ function draw(shows: LaneContent, { outputs, timers: stories }: Prediction, { ti
 	}
 }
 
-/** Each list as the plan takes its writes, and the other way: lanes of both, with their glitches. */
-function bothOutcomes(
-	{ changes, variants, system, unit, lanes }: PlannedSystem,
-	own: Prediction,
-	until: number
-): { lanes: WireLane[]; outcomes: WireOutcome[] } {
-	const found: { lanes: WireLane[]; outcomes: WireOutcome[] } = { lanes: [], outcomes: [] };
-	for (const variant of variants) {
-		const change = changes.find(({ list }) => list.id === variant.list)!;
-		const timer = system.timers.find(({ id }) => id === variant.timer)!;
-		const other = predictOther(variant.system, variant.timer, unit, until);
-		const ways = [
-			{ prediction: own, until, outcome: variant.outcome === 'buffered' ? ('immediate' as const) : ('buffered' as const), whatIf: false },
-			{ prediction: other.prediction, until: other.reached, outcome: variant.outcome, whatIf: true }
-		];
-		for (const way of ways) {
-			const story = way.prediction.timers.get(variant.timer)!;
-			const glitches = findGlitches(change, timer.kernel, story, timer.repeat, way.until);
-			found.outcomes.push({ list: variant.list, outcome: way.outcome, whatIf: way.whatIf, glitches });
-			for (const { aim, channel } of change.channels) {
-				const pins = lanes.filter(({ aim: of, shows }) => of === aim.id && shows.kind === 'pin');
-				for (const { role, shows } of pins) {
-					const trace = shows.kind === 'pin' ? way.prediction.outputs.get(shows.output) : undefined;
-					if (!trace) continue;
-					const bad = glitches.filter((one) => one.channel === channel).map(({ at, period }): [number, number] => [at, at + period]);
-					const drawn: WireDrawn = { kind: 'level', columns: trace.columns };
-					found.lanes.push({ aim: aim.id, role, detail: false, outcome: way.outcome, whatIf: way.whatIf, drawn, glitches: bad });
-				}
-			}
-		}
-	}
-	return found;
-}
-
-/** The group of timers that hangs on a timer, run for itself. */
-function predictOther(system: SimSystem, timer: string, unit: Prediction['unit'], until: number) {
-	const group = groupsOf(system).find(({ timers }) => timers.some(({ id }) => id === timer))!;
-	const predictor = new Predictor(group, unit);
-	predictor.runTo(until, MOST_OUTCOME);
-	return { prediction: predictor.prediction(), reached: Math.min(until, predictor.reached) };
-}
-
 function wireReplay({ aim, reads, tickRate, edges, accepted, readings }: Replay): WireReplay {
 	return {
 		aim,
@@ -202,17 +141,4 @@ function wireReplay({ aim, reads, tickRate, edges, accepted, readings }: Replay)
 		truth: Float64Array.from(readings.truth),
 		wrong: readings.wrong
 	};
-}
-
-/** Aims whose pin answers an input: edges that could trigger, and pulses that came of them. */
-function firedBy({ inputs, lanes }: PlannedSystem, { outputs }: Prediction, aims: readonly Aim[], until: number): WirePrediction['fired'] {
-	return aims.flatMap((aim) => {
-		const input = inputs.get(aim.id)?.lines.input;
-		const pin = lanes.find(({ aim: of, shows }) => of === aim.id && shows.kind === 'pin');
-		const trace = pin?.shows.kind === 'pin' ? outputs.get(pin.shows.output) : undefined;
-		if (!input || !trace) return [];
-		const first = input.initial === kindOf(aim).inputs!.rest(aim) ? 0 : 1;
-		const edges = Math.max(0, Math.ceil((input.edges.length - first) / 2));
-		return [{ aim: aim.id, edges, pulses: Math.ceil(trace.edgesBefore(until) / 2) }];
-	});
 }

@@ -1,4 +1,4 @@
-import type { Averaged, Glitch, PlanScore, PlannedSystem, ScoreStave, Variant } from '../core/predict/index.js';
+import type { Averaged, Fired, Outcome, PlanScore, PlannedSystem, ScoreStave, Variant } from '../core/predict/index.js';
 import type { Misread, ReadingKind } from '../core/aims/index.js';
 import type { Plan } from '../core/plan/index.js';
 import type { StretchedColumns, ValueColumns } from '../core/trace/index.js';
@@ -41,14 +41,6 @@ export interface WireReplay {
 	wrong: (Misread | '')[];
 }
 
-/** What becomes of a list of writes, taken as the plan says and the other way. */
-export interface WireOutcome {
-	list: string;
-	outcome: Variant['outcome'];
-	whatIf: boolean;
-	glitches: Glitch[];
-}
-
 /** A prediction as it crosses from the worker. */
 export interface WirePrediction {
 	/** Seconds of a base cycle, "num/den". */
@@ -60,9 +52,9 @@ export interface WirePrediction {
 	unplanned: PlannedSystem['unplanned'];
 	replays: WireReplay[];
 	/** Pulses that a one-shot fires within what its input brings. */
-	fired: { aim: string; edges: number; pulses: number }[];
+	fired: Fired[];
 	inputs: { aim: string; cut: boolean; missing?: string }[];
-	outcomes: WireOutcome[];
+	outcomes: Outcome[];
 	averages: Averaged[];
 }
 
@@ -92,7 +84,7 @@ export interface PredictWorker {
 		onProgress: (seconds: number) => Go | Promise<Go>
 	): Promise<WirePrediction | null>;
 	/** Only the lists of writes, taken both ways, over the time that they take. */
-	outcomes(plan: Plan): Promise<{ unit: string; outcomes: WireOutcome[] }>;
+	outcomes(plan: Plan): Promise<{ unit: string; outcomes: Outcome[] }>;
 	/** The counters of a score. */
 	score(plan: Plan): Promise<WireScore>;
 }

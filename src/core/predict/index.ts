@@ -12,3 +12,5 @@ export { findGlitches } from './glitches.js';
 export type { Glitch } from './glitches.js';
 export { pinLines } from './pins.js';
 export type { PinLine } from './pins.js';
+export { firedPulses, listOutcomes, planOutcomes } from './outcomes.js';
+export type { Fired, Outcome, OutcomeLine } from './outcomes.js';

@@ -1,9 +1,8 @@
 import type { Finding } from '../../core/check/index.js';
-import type { Glitch } from '../../core/predict/index.js';
+import type { Glitch, Outcome } from '../../core/predict/index.js';
 import type { Plan } from '../../core/plan/index.js';
 import { Rational } from '../../core/exact/index.js';
 import { predictWorkers } from '../../workers/clients.js';
-import type { WireOutcome } from '../../workers/predictWire.js';
 import type { PlanSession } from './session.svelte.js';
 import { LatestWork } from './work.js';
 
@@ -33,7 +32,7 @@ export class GlitchWatch {
 }
 
 /** One finding a row and pin: its first glitch, and how many there are. */
-export function glitchFindings(plan: Plan, outcomes: readonly WireOutcome[], unit: Rational): Finding[] {
+export function glitchFindings(plan: Plan, outcomes: readonly Outcome[], unit: Rational): Finding[] {
 	return outcomes.flatMap(({ list, whatIf, glitches }) => {
 		const timer = plan.changes.find(({ id }) => id === list)?.timer;
 		if (whatIf || timer === undefined) return [];

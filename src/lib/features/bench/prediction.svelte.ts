@@ -1,9 +1,9 @@
 import { Rational } from '../../../core/exact/index.js';
-import type { Averaged } from '../../../core/predict/index.js';
+import type { Averaged, Outcome } from '../../../core/predict/index.js';
 import type { Plan } from '../../../core/plan/index.js';
 import { StretchedTrace, ValueTrace } from '../../../core/trace/index.js';
 import { predictWorkers, progress } from '../../../workers/clients.js';
-import type { EventMark, RecordedFrame, WireLane, WireOutcome, WirePrediction, WireReplay } from '../../../workers/predictWire.js';
+import type { EventMark, RecordedFrame, WireLane, WirePrediction, WireReplay } from '../../../workers/predictWire.js';
 import { frameOf, type RecordingShelf } from '../../session/recordings.svelte.js';
 import { failedState, LatestWork, type WorkState } from '../../session/work.js';
 
@@ -31,7 +31,7 @@ export class PlanPrediction {
 	replays = $state.raw<WireReplay[]>([]);
 	fired = $state.raw<WirePrediction['fired']>([]);
 	inputs = $state.raw<WirePrediction['inputs']>([]);
-	outcomes = $state.raw<WireOutcome[]>([]);
+	outcomes = $state.raw<Outcome[]>([]);
 	averages = $state.raw<Averaged[]>([]);
 	/** Seconds of a base cycle. */
 	unit = $state.raw(Rational.one);
