@@ -13,7 +13,8 @@
 	const { session } = openPlan();
 	const BUTTON = { button: 'rounded-t-xs border border-b-0 px-3 py-0.5 text-[13px] font-normal' };
 	const ACTIVE = 'bg-paper p-0 font-bold text-ink dark:bg-paper dark:text-ink';
-	const INACTIVE = 'border-transparent text-soft hover:bg-transparent hover:text-accent dark:text-soft dark:hover:bg-transparent dark:hover:text-accent';
+	const INACTIVE =
+		'border-transparent text-soft hover:bg-transparent hover:text-accent dark:text-soft dark:hover:bg-transparent dark:hover:text-accent';
 
 	const clock = $derived(session.plan.part.clock);
 	let chosen = $state<string>();

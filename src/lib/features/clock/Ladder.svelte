@@ -36,7 +36,9 @@
 	const branches = $derived(session.branches);
 	const kernels = $derived(aimsByKernel(plan));
 	const faulty = $derived(new Set(session.findings.flatMap((f) => (f.node !== undefined ? [f.node] : []))));
-	const lit = $derived(selected === undefined || !lighting ? undefined : new Set([...branches.before(selected), ...branches.behind(selected)]));
+	const lit = $derived(
+		selected === undefined || !lighting ? undefined : new Set([...branches.before(selected), ...branches.behind(selected)])
+	);
 	const byId = $derived(new Map(plan.part.clock.map((node) => [node.id, node])));
 
 	const nodes: LadderNode[] = $derived(
