@@ -114,8 +114,9 @@ export class RecordedLane {
 
 	/** The wave of an aim with one pin that pulses steadily: it has no beginning and no end. */
 	private steady(): Planned | undefined {
-		const pulse = this.mapping?.role === undefined ? this.derivation?.pulse : undefined;
-		if (!pulse) return undefined;
+		const pulse = this.derivation?.pulse;
+		const single = this.mapping && plannedLines(this.prediction.lanes, this.mapping.aim).length < 2;
+		if (!pulse || !single) return undefined;
 		const [setting, tick] = [waveOf(pulse), pulse.tickRate.inverse()];
 		const source = steadyWave(setting, tick);
 		return source ? { kind: 'steady', source, wire: { kind: 'steady', setting, tick: tick.toString() } } : undefined;
