@@ -45,13 +45,6 @@
 		session.edit(moveStep(session.plan, from, to, aims[to].group, `move ${aims[from].name || 'an aim'}`));
 	}
 
-	/** Puts an aim between two others: in the place of the one before it where it comes from above, else of the one behind it. */
-	function drop(id: string, before: string | undefined, after: string | undefined) {
-		const at = (one: string | undefined) => session.plan.aims.findIndex((aim) => aim.id === one);
-		const target = before !== undefined && at(before) > at(id) ? before : (after ?? before);
-		if (target !== undefined) put(id, target);
-	}
-
 	/** One place up or down among the aims that are shown. */
 	function nudge(glance: Glance, by: -1 | 1) {
 		const at = order.indexOf(glance) + by;
@@ -106,7 +99,7 @@
 					</tr>
 				</thead>
 				{#each groups as { group, glances: some } (group)}
-					<tbody class="[&_td]:px-2 [&_td]:py-1" {@attach sortable('aim', 'board', drop)}>
+					<tbody class="[&_td]:px-2 [&_td]:py-1" {@attach sortable('aim', 'board', put)}>
 						{#if names.length > 0}
 							<tr><th colspan="9" class="px-2 pt-3 pb-1 text-left font-serif text-[15px] font-semibold">{group || 'no group'}</th></tr>
 						{/if}

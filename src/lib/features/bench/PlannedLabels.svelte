@@ -18,13 +18,6 @@
 
 	const names = $derived(new Map(session.plan.aims.map(({ id, name }) => [id, name || 'unnamed aim'])));
 
-	/** Puts an aim's lanes before those of another, or behind them where they come from above. */
-	function drop(aim: string, before: string | undefined, after: string | undefined) {
-		const at = (id: string | undefined) => rows.findIndex((row) => row.kind === 'lane' && row.lane.aim === id);
-		const target = before !== undefined && before !== aim && at(before) > at(aim) ? before : after === aim ? before : (after ?? before);
-		if (target !== undefined && target !== aim) onLayout(movedTo(session.plan, layout, aim, target));
-	}
-
 	function onKey(event: KeyboardEvent, aim: string) {
 		if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
 		event.preventDefault();
@@ -33,7 +26,7 @@
 	}
 </script>
 
-<div {@attach sortable('aim', 'lanes', drop)}>
+<div {@attach sortable('aim', 'lanes', (aim, target) => onLayout(movedTo(session.plan, layout, aim, target)))}>
 	{#each rows as row, i (i)}
 		{#if row.kind === 'head'}
 			<div

@@ -73,10 +73,15 @@ export function rowHeight(row: PlannedRow): number {
 	return row.lane.drawn.kind === 'value' ? 76 : row.lane.drawn.kind === 'events' ? 40 : 42;
 }
 
+/** All aims of the plan in the layout's own order; those that it leaves out follow. */
+function orderOf(plan: Plan, { order }: Layout): string[] {
+	const ids = plan.aims.map(({ id }) => id);
+	return [...order.filter((id) => ids.includes(id)), ...ids.filter((id) => !order.includes(id))];
+}
+
 /** The aim moved before or behind another, as an order of one's own. */
 export function reordered(plan: Plan, layout: Layout, aim: string, by: -1 | 1): Layout {
-	const rest = plan.aims.map(({ id }) => id).filter((id) => !layout.order.includes(id));
-	const order = [...layout.order.filter((id) => plan.aims.some((one) => one.id === id)), ...rest];
+	const order = orderOf(plan, layout);
 	const from = order.indexOf(aim);
 	const to = from + by;
 	if (from < 0 || to < 0 || to >= order.length) return layout;
@@ -86,8 +91,7 @@ export function reordered(plan: Plan, layout: Layout, aim: string, by: -1 | 1): 
 /** Puts an aim in the place of another. */
 export function movedTo(plan: Plan, layout: Layout, aim: string, target: string): Layout {
 	if (aim === target) return layout;
-	const rest = plan.aims.map(({ id }) => id).filter((id) => !layout.order.includes(id));
-	const all = [...layout.order.filter((id) => plan.aims.some((one) => one.id === id)), ...rest];
+	const all = orderOf(plan, layout);
 	const order = all.filter((id) => id !== aim);
 	return { ...layout, order: order.toSpliced(all.indexOf(target), 0, aim) };
 }
