@@ -54,7 +54,7 @@
 					/>
 				{:else if link.node.kind === 'select'}
 					<select
-						class="w-full min-w-0 plain-select py-0 pr-5 pl-1 text-[12px]"
+						class="w-full min-w-0 plain-select px-0.5 py-0 text-[11.5px]"
 						aria-label={link.node.name}
 						value={typedClock(session.plan, link.node)}
 						onchange={(event) => setClock(link.node, event.currentTarget.value, true)}
