@@ -29,7 +29,7 @@ function mixed(): SimSystem {
 				trigger: { from: { timer: 'lead', event: 'match:c' }, action: 'start', latency: 1 }
 			}),
 			timer('table', 3599, [channel('a', 1800, { dead: 36 })], {
-				sequence: { rows, loop: true, lag: 20, prefill: true },
+				sequences: [{ rows, loop: true, lag: 20, prefill: true }],
 				trigger: { from: { timer: 'lead', event: 'update' }, action: 'capture', latency: 1 }
 			}),
 			timer('centre', 900, [channel('a', 300)], {

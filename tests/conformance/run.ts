@@ -8,6 +8,7 @@ import { capture, deadtime, duty, encoder, oneshot, preload, split, stagger, tap
 import { measure } from './measure.js';
 import { period } from './period.js';
 import { plain, vectorFile, type Check } from './shapes.js';
+import { verdict } from './verdict.js';
 import { inputs, wave } from './wave.js';
 
 /**
@@ -20,6 +21,7 @@ const CHECKS: Record<string, Check> = {
 	measure,
 	wave,
 	input: inputs,
+	verdict,
 	'derive duty': duty,
 	'derive preload': preload,
 	'derive tap': tap,

@@ -125,10 +125,12 @@ function toTimer(one: z.infer<typeof timer>): SimTimer {
 		made.trigger = { from, action: trigger.action, latency: trigger.latency };
 	}
 	if (sequence)
-		made.sequence = {
-			...sequence,
-			rows: sequence.rows.map(({ compare, reload: row }) => ({ compare, ...(row !== undefined && { reload: row }) }))
-		};
+		made.sequences = [
+			{
+				...sequence,
+				rows: sequence.rows.map(({ compare, reload: row }) => ({ compare, ...(row !== undefined && { reload: row }) }))
+			}
+		];
 	if (pattern) made.pattern = pattern;
 	return made;
 }

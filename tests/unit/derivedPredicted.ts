@@ -65,7 +65,16 @@ const BROKEN = new Set([
 	'leader-ring',
 	'no-action',
 	'bit-twice',
-	'channel-shared'
+	'channel-shared',
+	'period-moves',
+	'stream-taken',
+	'repeat-shared',
+	'trigger-shared',
+	'reset-cuts',
+	'lead-twice',
+	'lead-unmet',
+	'lead-moves',
+	'gate-never'
 ]);
 
 type Found = Omit<Difference, 'aim' | 'kind'>;
@@ -189,14 +198,23 @@ const lag: Check = (scene, one) => {
 	if (!wanted || !own || !led) return [];
 	const from = settled(scene);
 	const begins = eventTimes(own, from, 1, scene.until)[0];
-	const period = leader?.pulse?.period ?? figure(leader!, 'rate')?.inverse();
-	const leads = begins === undefined ? undefined : eventTimes(led, 0, Infinity, begins + 1).at(-1);
-	if (leads === undefined || !period) return [{ what: 'lag', derived: wanted.toString(), measured: 'no period' }];
+	const period = leader?.pulse?.period ?? figure(leader!, 'rate')?.inverse() ?? figure(leader!, 'carrier')?.inverse();
+	const seen = begins === undefined ? undefined : eventTimes(led, 0, Infinity, begins + 1).at(-1);
+	// Of a counter that updates at the top alone half a period is over then; one that does it at both ends began at 0.
+	const sim = scene.planned.system.timers.find(({ id }) => id === leader?.timer?.id);
+	const half = seen === undefined || !period || sim?.mode !== 'updown' || sim.updateAt !== 'top' ? 0 : ticksOf(scene, period) / 2;
+	const leads =
+		sim?.mode === 'updown' && sim.updateAt === 'both' && sim.trigger === undefined ? 0 : seen === undefined ? undefined : seen - half;
+	if (begins === undefined || leads === undefined || !period) return [{ what: 'lag', derived: wanted.toString(), measured: 'no period' }];
 	const measured = scene.planned.unit.mul(Rational.int(begins - leads));
 	// A lag of a whole period and one of none look alike.
 	const turns = wanted.sub(measured).div(period);
 	return turns.isInteger ? [] : compare('lag', wanted, measured);
 };
+
+function ticksOf({ planned }: Scene, time: Rational): number {
+	return time.div(planned.unit).toNumber();
+}
 
 /** Duties of a shape's pin, period by period, against its rows. */
 const rows: Check = (scene, one) => {
@@ -206,16 +224,15 @@ const rows: Check = (scene, one) => {
 	const roles = kindOf(one.aim).channels(one.aim, timer);
 	const pin = pinOf(scene, one.aim.id, roles.length === 1 ? 'pin' : roles[0]);
 	const duty = table.columns.findIndex(({ name }) => name === 'duty');
-	const acts = table.columns.findIndex(({ name }) => name === 'acts-on');
-	const first = table.rows[1]?.values[acts];
-	if (!story || !pin || !(first instanceof Rational)) return [];
-	const late = Number(first.num) - 1;
-	const inverted = one.timer!.channels.find(({ id }) => id === roles[0]) === undefined;
+	const { writes, prefill, lag: later } = one.aim as unknown as { writes: string; prefill: string; lag: string };
+	// A row that is written at once but later lies across two of them.
+	if (!story || !pin || (writes === 'immediate' && later !== '0')) return [];
+	const late = writes === 'buffered' && prefill !== 'yes' ? 1 : 0;
 	const n = run.rows.length;
 	const begin = Math.max(2, late + 1);
 	return Array.from({ length: Math.min(2 * n, 40) }, (_, i) => begin + i).flatMap((period): Found[] => {
 		const [from, to] = [period - 1, period].map((k) => (k < story.updates.count ? story.updates.edgeTime(k) : Infinity));
-		if (!(to < scene.until) || inverted) return [];
+		if (!(to < scene.until)) return [];
 		const row = (((period - late) % n) + n) % n;
 		const want = table.rows[row].values[duty];
 		if (!(want instanceof Rational)) return [];

@@ -1,6 +1,6 @@
 import { AIM_KINDS, aimKind, freshAim, type AimKindName } from '../../src/core/aims/index.js';
 import { profileFindings, shippedParts, type PartProfile, type TimerProfile } from '../../src/core/part/index.js';
-import { newPlan, placedOn, type Plan } from '../../src/core/plan/index.js';
+import { countsPeriods, newPlan, placedOn, type Plan } from '../../src/core/plan/index.js';
 
 /** Whole numbers that decide everything about a random plan; fast-check makes them, and makes them smaller where a test fails. */
 export class Dice {
@@ -140,7 +140,14 @@ const WORDS: { [K in AimKindName]: (dice: Dice, hz: string) => object } = {
 		polarity: dice.pick(['high', 'low']),
 		bits: dice.pick(['0', '4 bits'])
 	}),
-	pair: (dice, rate) => ({ rate, duty: dutyOf(dice), dead: `${1 + dice.roll(40)} us`, repeat: dice.pick(['0', '0', '1', '3']) }),
+	pair: (dice, rate) => ({
+		rate,
+		duty: dutyOf(dice),
+		dead: `${dice.roll(40)} us`,
+		repeat: dice.pick(['0', '0', '1', '3']),
+		align: dice.pick(['auto', 'auto', 'up', 'down', 'updown']),
+		updates: dice.pick(['auto', 'auto', 'bottom', 'top', 'both'])
+	}),
 	toggle: (_, rate) => ({ rate }),
 	follower: (dice, rate) => ({
 		rate,
@@ -155,6 +162,8 @@ const WORDS: { [K in AimKindName]: (dice: Dice, hz: string) => object } = {
 		prefill: dice.pick(['yes', 'no']),
 		lag: dice.pick(['0', '5']),
 		wave: dice.pick(['full', 'half']),
+		align: dice.pick(['auto', 'auto', 'up', 'updown']),
+		updates: dice.pick(['auto', 'auto', 'top', 'both']),
 		shape: dice.pick(['sine', 'triangle', 'trapezoid'])
 	}),
 	tick: (dice, every) => ({
@@ -175,6 +184,7 @@ const WORDS: { [K in AimKindName]: (dice: Dice, hz: string) => object } = {
 		delay: `${1 + dice.roll(500)} us`,
 		width: `${1 + dice.roll(900)} us`,
 		edge: dice.pick(['rise', 'fall']),
+		each: dice.pick(['pulse', 'toggle']),
 		retrigger: dice.pick(['ignore', 'restart'])
 	}),
 	pattern: (dice, rate) => ({
@@ -233,7 +243,7 @@ export function randomPlan(dice: Dice, part: PartProfile | undefined, kinds: rea
 		// Where features meet is where numbers go wrong: half of the aims join one that is there.
 		const joined = able.filter((timer) => plan.aims.some((aim) => aim.timer === timer.id));
 		const timer = dice.pick(joined.length > 0 && dice.chance(1, 2) ? joined : able);
-		const leader = plan.aims.find((aim) => aimKind(aim.kind).timerUse(aim) === 'period' && aim.timer !== timer.id);
+		const leader = plan.aims.find((aim) => countsPeriods(aim) && aim.timer !== timer.id);
 		if (aimKind(kind).leader && !leader) continue;
 		const change = {
 			...WORDS[kind](dice, dice.chance(2, 3) ? rate : rateOf(dice)),

@@ -1,4 +1,4 @@
-import type { SimChannel, SimLag, SimLevel, SimSystem, SimTimer } from '../../src/core/sim/index.js';
+import type { SimChannel, SimLag, SimLevel, SimSequence, SimSystem, SimTimer } from '../../src/core/sim/index.js';
 
 /**
  * The simulator's slow twin: every timer at every one of its kernel cycles, as timers.md says it, with whole histories kept
@@ -30,7 +30,7 @@ interface State {
 	resting: Map<string, SimLevel>;
 	level: Map<string, SimLevel>;
 	events: Map<string, number[]>;
-	bits: Map<number, SimLevel[]>;
+	bits: Map<string, SimLevel[]>;
 }
 
 export interface Stepped {
@@ -58,7 +58,7 @@ export function stepSystem(system: SimSystem, until: number): Stepped {
 	};
 	const writes = [...system.writes];
 	const later: { at: number; timer: string; register: string; value: number }[] = [];
-	const words: { at: number; state: State; set: number[]; clear: number[] }[] = [];
+	const words: { at: number; state: State; name: 'p' | 's'; set: number[]; clear: number[] }[] = [];
 	for (let t = 0; t < until; t++) {
 		const now = [...writes.filter(({ at }) => at === t), ...later.filter(({ at }) => at === t)];
 		for (const { timer, register, value, at } of now) states.get(timer)!.waiting.push({ register, value, at });
@@ -250,22 +250,29 @@ export function stepSystem(system: SimSystem, until: number): Stepped {
 		state.skipped = 0;
 		state.updates.push(t);
 		const buffered = (register: string) =>
-			register === 'reload' ? timer.buffered.reload : register.startsWith('compare') ? timer.buffered.compare : true;
+			register === 'reload' ? timer.buffered.reload : register.startsWith('compare') ? waits(timer, register) : true;
 		for (const { register, value, at } of state.waiting) if (buffered(register) && at < t) set(state, register, value);
 		state.waiting = state.waiting.filter(({ register, at }) => !buffered(register) || at >= t);
 		const k = state.updates.length;
-		const { sequence, pattern } = timer;
-		const every = sequence?.every ?? 1;
-		if (sequence && k % every === 0) {
-			rowOf(timer, k / every + (sequence.prefill ? 1 : 0)).forEach(([register, value], i) => {
+		const { sequences = [], pattern } = timer;
+		for (const sequence of sequences) {
+			const every = sequence.every ?? 1;
+			if (k % every !== 0) continue;
+			rowOf(sequence, k / every + (sequence.prefill ? 1 : 0)).forEach(([register, value], i) => {
 				const after = delayOf(sequence.lag, k) + i * (sequence.apart ?? 0);
 				if (after > 0) later.push({ at: t + after, timer: timer.id, register, value });
 				else state.waiting.push({ register, value, at: t });
 			});
 		}
-		if (pattern && (pattern.loop || k <= pattern.words.length)) {
-			const word = { at: t + delayOf(pattern.lag, k), state, ...pattern.words[(k - 1) % pattern.words.length] };
-			words.push(word);
+		for (const [name, port] of [
+			['p', pattern],
+			['s', timer.legs]
+		] as const) {
+			if (!port || (!port.loop && k > port.words.length)) continue;
+			const { set: on, clear, then } = port.words[(k - 1) % port.words.length];
+			const at = t + delayOf(port.lag, k);
+			words.push({ at, state, name, set: on, clear });
+			if (then) words.push({ at: at + then.after, state, name, set: then.set, clear: then.clear });
 		}
 		raise(state, 'update', t);
 	}
@@ -297,21 +304,30 @@ function begin(timer: SimTimer): State {
 		events: new Map(),
 		bits: new Map()
 	};
-	const { sequence, pattern } = timer;
-	if (sequence) {
-		for (const [register, value] of rowOf(timer, 0)) set(state, register, value);
-		if (sequence.prefill) for (const [register, value] of rowOf(timer, 1)) state.waiting.push({ register, value, at: -1 });
+	const { sequences = [], pattern } = timer;
+	for (const sequence of sequences) {
+		for (const [register, value] of rowOf(sequence, 0)) set(state, register, value);
+		if (sequence.prefill) for (const [register, value] of rowOf(sequence, 1)) state.waiting.push({ register, value, at: -1 });
 	}
 	state.n = firstValue(state);
 	levels(state);
 	for (const { id } of timer.channels) state.resting.set(id, state.level.get(id)!);
-	const named = pattern ? [...pattern.words.flatMap(({ set: on, clear }) => [...on, ...clear]), ...pattern.initial] : [];
-	for (const bit of named) state.bits.set(bit, [pattern!.initial.includes(bit) ? 1 : 0]);
+	for (const [name, port] of [
+		['p', pattern],
+		['s', timer.legs]
+	] as const) {
+		const named = port?.words.flatMap(({ set: on, clear, then }) => [...on, ...clear, ...(then?.set ?? []), ...(then?.clear ?? [])]) ?? [];
+		for (const bit of [...named, ...(port?.initial ?? [])]) state.bits.set(`${name}${bit}`, [port!.initial.includes(bit) ? 1 : 0]);
+	}
 	return state;
 }
 
-function rowOf({ sequence }: SimTimer, k: number): [string, number][] {
-	const { rows, loop, reloadFirst } = sequence!;
+/** Does a compare wait for an update? */
+function waits({ channels, buffered }: SimTimer, register: string): boolean {
+	return channels.find(({ id }) => `compare:${id}` === register)?.buffered ?? buffered.compare;
+}
+
+function rowOf({ rows, loop, reloadFirst }: SimSequence, k: number): [string, number][] {
 	if (!loop && k >= rows.length) return [];
 	const { compare, reload, prescale } = rows[k % rows.length];
 	const all = Object.entries(compare).map(([id, value]): [string, number] => [`compare:${id}`, value]);
@@ -328,7 +344,8 @@ function set(state: State, register: string, value: number): void {
 
 function immediate(state: State, t: number): void {
 	const { buffered } = state.timer;
-	const takes = (register: string) => (register === 'reload' && !buffered.reload) || (register.startsWith('compare') && !buffered.compare);
+	const takes = (register: string) =>
+		(register === 'reload' && !buffered.reload) || (register.startsWith('compare') && !waits(state.timer, register));
 	for (const { register, value, at } of state.waiting) if (takes(register) && at <= t) set(state, register, value);
 	state.waiting = state.waiting.filter(({ register, at }) => !takes(register) || at > t);
 }
@@ -397,10 +414,10 @@ function inOrder(states: Map<string, State>): State[] {
 	return order;
 }
 
-function send({ state, set: on, clear }: { state: State; set: number[]; clear: number[] }, t: number): void {
+function send({ state, name, set: on, clear }: { state: State; name: 'p' | 's'; set: number[]; clear: number[] }, t: number): void {
 	for (const [bit, all] of state.bits) {
-		if (on.includes(bit)) all[t + 1] = 1;
-		else if (clear.includes(bit)) all[t + 1] = 0;
+		if (on.some((one) => bit === `${name}${one}`)) all[t + 1] = 1;
+		else if (clear.some((one) => bit === `${name}${one}`)) all[t + 1] = 0;
 	}
 }
 
@@ -422,5 +439,5 @@ function pins(state: State, until: number, outputs: Record<string, SimLevel[]>):
 		outputs[`${timer.id}.${id}`] = all.map((t) => polar(steady(t, 1)));
 		outputs[`${timer.id}.${id}.n`] = all.map((t) => polar(steady(t, 0)));
 	}
-	for (const [bit, all] of state.bits) outputs[`${timer.id}.p${bit}`] = all.slice(1, until + 1);
+	for (const [bit, all] of state.bits) outputs[`${timer.id}.${bit}`] = all.slice(1, until + 1);
 }

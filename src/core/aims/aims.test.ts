@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
 import { checkPlan } from '../check/index.js';
+import { Rational } from '../exact/index.js';
 import { intervalTicks } from '../timer/index.js';
 import { shippedPart } from '../part/index.js';
 import { freshAim, pulsePlaces, type Aim, type AimOf } from '../aims/index.js';
@@ -34,6 +35,7 @@ describe('a tick', () => {
 		// 720000 = P x T with T of 65536 at the most: the largest T that divides it is 60000, with P = 12.
 		expect(strip(tick({}))).toEqual(['prescale 12', 'reload 59999']);
 		expect([figure(tick({}), 'period'), figure(tick({}), 'error'), figure(tick({}), 'drift')]).toEqual(['1/100', '0/1', '0/1']);
+		expect([figure(tick({}), 'rate'), figure(tick({}), 'toggled')]).toEqual(['100/1', '50/1']);
 		// 120 core cycles at 72 MHz, a hundred times a second.
 		expect(figure(tick({}), 'load')).toBe('1/6000');
 		expect(codes(tick({}))).toEqual([]);
@@ -43,7 +45,7 @@ describe('a tick', () => {
 		['too short', { every: '1 ns' }, ['time-too-short']],
 		['of zero', { every: '0 s' }, ['field every']],
 		['below zero', { every: '-1 ms' }, ['field every']],
-		['that no setting hits', { every: '1.00007 us', tolerance: '1 ppm', service: '0' }, ['time-outside']],
+		['that no setting hits', { every: '1.00007 us', tolerance: '1 ppm', service: '0' }, ['time-outside', 'source-loose']],
 		['served longer than it lasts', { every: '1 us' }, ['service-over-period']],
 		['that takes most of the processor', { every: '2 us' }, ['service-heavy']],
 		['the timer cannot count', { mode: 'tap' }, ['mode-missing']],
@@ -62,7 +64,7 @@ describe('a tick', () => {
 		['clear', 'sprat-8', 'timer-1', 'clear', {}, ['prescale 1', 'compare 11959'], '1/1000'],
 		['advance', 'plover-16', 'core-count', 'advance', {}, ['prescale 1', 'advance 8000'], '1/1000'],
 		// 16 MHz / (P x 2 x 2^(b+1)): P = 16 / 2 .. nearest to 1 kHz is 16 MHz / (2 x 8000) by bit 11 and P = 2: 976.6 Hz.
-		['tap', 'plover-16', 'tap', 'tap', { tolerance: '5 %' }, ['prescale 2', 'bit 12'], '16/15625'],
+		['tap', 'plover-16', 'tap', 'tap', { tolerance: '5 %' }, ['prescale 8', 'bit 10'], '16/15625'],
 		['down', 'plover-16', 'core-down', 'down', {}, ['prescale 1', 'reload 15999'], '1/1000']
 	])('%s', (_, part, timer, mode, change, links, period) => {
 		const clock: Plan['clock'] = part === 'sprat-8' ? { source: 'crystal', core: '1' } : { main: 'crystal' };
@@ -82,10 +84,10 @@ describe('a tick', () => {
 
 describe('a captured rate', () => {
 	const capture = (change: Partial<AimOf<'capture'>>) => only('wind', change);
-	test('takes the smallest prescale that reaches the lowest rate', () => {
-		// 72 MHz / P / 65535 <= 2 Hz from P = 550 on; one count at 200 Hz is 200 x 550 / 72 MHz = 0.153 %.
-		expect(strip(capture({}))).toEqual(['prescale 550', 'every 1']);
-		expect(figure(capture({}), 'step-high')).toBe('11/7200');
+	test('takes the roundest tick near the smallest prescale that reaches the lowest rate', () => {
+		// 72 MHz / P / 65535 <= 2 Hz from P = 550 on; 576 makes a tick of 8 us, of which one count at 200 Hz is 0.16 %.
+		expect(strip(capture({}))).toEqual(['prescale 576', 'every 1']);
+		expect(figure(capture({}), 'step-high')).toBe('1/625');
 		expect(codes(capture({}))).toEqual([]);
 	});
 	test('takes more edges where one is too coarse', () => {
@@ -145,11 +147,11 @@ describe('an encoder', () => {
 
 describe('a one-shot', () => {
 	const shot = (change: Partial<AimOf<'oneshot'>>) => only('shutter', change);
-	test('takes the finest prescale that holds delay and width', () => {
-		// 20.5 ms x 72 MHz = 1476000 ticks: P = 23 is the first with 65536 or fewer.
+	test('takes the finest prescale that meets delay and width, though a finer one holds them', () => {
+		// 20.5 ms x 72 MHz = 1476000 ticks: 23 is the first with 65536 or fewer; 24 makes 36000 and 1440000 cycles whole ticks.
 		const [prescale, compare, reload] = strip(shot({}));
-		expect(prescale).toBe('prescale 23');
-		expect([compare, reload]).toEqual(['compare 1565', 'reload 64173']);
+		expect(prescale).toBe('prescale 24');
+		expect([compare, reload]).toEqual(['compare 1500', 'reload 61499']);
 		expect(figure(shot({}), 'latency')).toBe('1/36000000');
 		expect(codes(shot({}))).toEqual([]);
 	});
@@ -160,12 +162,14 @@ describe('a one-shot', () => {
 		['a number without a unit', { width: '20' }, ['field width']],
 		['an input that is not there', { input: 'gone' }, ['place-missing']],
 		['a timer without a channel for it', { timer: 'timer-g' }, ['place-missing']],
-		['a width the steps miss', { width: '1 ms', delay: '60 ms', tolerance: '1 ppm' }, ['time-outside']]
+		['a width the steps miss', { width: '1.000003 ms', delay: '60 ms', tolerance: '1 ppm' }, ['time-outside', 'source-loose']]
 	])('%s', (_, change, want) => expect(codes(shot(change))).toEqual(want));
-	test('its table holds a row for every doubling, and the one taken', () => {
+	test('its table holds a row for every doubling, the one taken, and all that meet the wish', () => {
 		const { rows } = derived(shot({})).table!;
-		expect(rows.length).toBe(18);
-		expect(rows.filter((row) => row.chosen).map((row) => row.values[0]!.toString())).toEqual(['23/1']);
+		expect(rows.filter((row) => row.chosen).map((row) => row.values[0]!.toString())).toEqual(['24/1']);
+		const exact = rows.filter(({ values }) => values[3] instanceof Rational && values[3].sign === 0);
+		// Divisors of 36000 and of 1440000 from 24 on, as far as they are listed.
+		expect(exact.slice(0, 4).map(({ values }) => values[0]!.toString())).toEqual(['24/1', '25/1', '30/1', '32/1']);
 	});
 });
 
@@ -236,7 +240,7 @@ describe('jobs and their timers', () => {
 		expect(codes(plan)).toEqual([]);
 		const shared = derivePlan(plan).aims[1];
 		// Alone it would take 72 MHz / 100 Hz / 65535, so 11; the first has 550.
-		expect([shared.sharedWith?.name, shared.strip[0].value]).toEqual(['wind cups', 550]);
+		expect([shared.sharedWith?.name, shared.strip[0].value]).toEqual(['wind cups', 576]);
 	});
 	test('a pulse and a capture do not share one', () => {
 		const pulse = { ...freshAim('pwm', 'p', 'pulse', 'timer-f', { channel: 'ch2' }), rate: '20 kHz' };
@@ -257,7 +261,7 @@ describe('jobs and their timers', () => {
 	});
 	test('a plan of version 2 is read as it was, with its pulses', () => {
 		const read = readPlan(secondPlan);
-		expect([secondPlan.version, read.version]).toEqual([2, 5]);
+		expect([secondPlan.version, read.version]).toEqual([2, 6]);
 		expect(read.aims.map(({ id, name, timer }) => [id, name, timer])).toEqual(
 			secondPlan.aims.map(({ id, name, timer }) => [id, name, timer])
 		);
@@ -266,7 +270,7 @@ describe('jobs and their timers', () => {
 	test('a plan of version 4 keeps every word; its shapes get a filter, and nothing comes from outside', () => {
 		const read = readPlan(fourthPlan);
 		for (const [i, aim] of fourthPlan.aims.entries()) expect(read.aims[i]).toMatchObject(aim);
-		expect([fourthPlan.version, read.version, read.stimuli, read.changes]).toEqual([4, 5, {}, []]);
+		expect([fourthPlan.version, read.version, read.stimuli, read.changes]).toEqual([4, 6, {}, []]);
 		expect(read.aims.find(({ kind }) => kind === 'table')).toMatchObject({ filter: 'rc', resistance: '1 kOhm', capacitance: '1 uF' });
 	});
 	test('a plan of version 3 keeps every word, and what it did not say is as it was meant', () => {

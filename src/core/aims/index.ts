@@ -1,4 +1,6 @@
-export { AIM_KINDS, aimKind, aimSchema, freshAim, kindOf } from './registry.js';
+export { AIM_KINDS, aimKind, aimSchema, freshAim, kindOf, turnedOf } from './registry.js';
+export { turnedAt } from './common/turned.js';
+export type { Turned } from './common/turned.js';
 export type { Aim, AimKindName, AimOf } from './registry.js';
 export type { AimKind, PinNeed, TimerUseKind } from './common/kind.js';
 export { head, ident, locks, pasted, typed } from './common/schema.js';
@@ -25,12 +27,14 @@ export type {
 } from './common/derivation.js';
 export type { PlannedQuantity } from './common/expect.js';
 export type { RegisterQuantities } from './common/quantities.js';
-export { waveOf } from './common/pulse.js';
+export { activeAtRest, waveOf } from './common/pulse.js';
 export type { PulseSetting } from './common/pulse.js';
 export { pulseChannels, pulseOn, pulsePlaces } from './common/places.js';
 export type { Place, Pulse, PulseChoice } from './common/places.js';
 export { nearestPeriod } from './common/nearest.js';
-export { updateAt, updatesAPeriod } from './common/updates.js';
+export { checkSetup, restPins } from './common/setup.js';
+export { offersUpdates, usualUpdates } from './common/updates.js';
+export type { Updates } from './common/updates.js';
 export { counterLane, cyclesOf, figureOf, linkOf } from './common/build.js';
 export type { LaneContent, PlannedLane, SystemBuilder, Unplanned } from './common/build.js';
 export { stimulus } from './common/stimulus.js';

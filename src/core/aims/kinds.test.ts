@@ -34,7 +34,7 @@ describe('pulses divided in software', () => {
 	});
 	test.each<[string, Partial<AimOf<'divided'>>, string[]]>([
 		['a frame that one factor holds', { frame: '4 ms' }, []],
-		['one that no factors meet', { frame: '20.011 ms', frameTolerance: '1 ppm' }, ['frame-outside']],
+		['one that no factors meet', { frame: '20.011 ms', frameTolerance: '1 ppm' }, ['frame-outside', 'source-loose']],
 		['one that wants too many', { factor: '2' }, ['factors-too-many']],
 		['a width beyond the frame', { outputs: [{ id: 'a', name: 'a', pin: '', width: '30 ms' }] }, ['width-over-frame']],
 		['a width below half a tick', { outputs: [{ id: 'a', name: 'a', pin: '', width: '5 us' }] }, ['width-below-tick']],
@@ -177,7 +177,11 @@ describe('a shape on a carrier', () => {
 				.map(({ values }) => (values.at(-1) instanceof Rational ? String((values.at(-1) as Rational).num) : values.at(-1)));
 		expect(acts({})).toEqual(['0', '1', '2']);
 		expect(acts({ prefill: 'no' })).toEqual(['0, 1', '2', '3']);
-		expect(acts({ writes: 'immediate' })).toEqual(['0', { code: 'under-way', period: 1 }, { code: 'under-way', period: 2 }]);
+		expect(acts({ writes: 'immediate' })).toEqual([
+			'0',
+			{ code: 'under-way', period: Rational.one },
+			{ code: 'under-way', period: Rational.int(2) }
+		]);
 		expect(acts({ writes: 'immediate', lag: '0' })).toEqual(['0', '1', '2']);
 	});
 	test.each<[string, Partial<AimOf<'table'>>, string[]]>([
@@ -233,20 +237,19 @@ describe('a measured width', () => {
 		clock,
 		aims: [freshAim('width', 'w', 'echo', 'timer-f', change)]
 	});
-	test('takes the smallest prescale that holds the longest, and its window in ticks', () => {
+	test('takes the roundest tick near the smallest prescale that holds the longest, and its window in ticks', () => {
 		const made = last(echo({ shortest: '115 us', longest: '25 ms', each: '58 us', unit: 'cm' }));
-		// 25 ms x 72 MHz / 65535 = 27.5: P = 28, a tick of 7/18 us.
-		expect(strip(made)).toEqual(['prescale 28']);
-		// 115 us are 295.7 ticks, 25 ms are 64285.7.
-		expect([figure(made, 'accept-from'), figure(made, 'accept-to')]).toEqual(['296/1', '64285/1']);
-		expect(figure(made, 'scale-step')).toBe(Rational.ratio(7, 18 * 58).toString());
+		// 25 ms x 72 MHz / 65535 = 27.5: P = 28 would do, a tick of 7/18 us; P = 36 makes 0.5 us.
+		expect(strip(made)).toEqual(['prescale 36']);
+		expect([figure(made, 'accept-from'), figure(made, 'accept-to')]).toEqual(['230/1', '50000/1']);
+		expect(figure(made, 'scale-step')).toBe(Rational.ratio(1, 116).toString());
 		// 1, 2, 4 .. 65536 and the one taken.
 		const { rows } = made.table!;
-		expect([rows.length, rows.find((row) => row.chosen)?.edit]).toEqual([18, { locks: { prescale: '28' } }]);
-		// The chart’s points are those rows: 28 ticks of 72 MHz, and 65535 times that.
+		expect([rows.length, rows.find((row) => row.chosen)?.edit]).toEqual([18, { locks: { prescale: '36' } }]);
+		// The chart’s points are those rows: 36 ticks of 72 MHz, and 65535 times that.
 		const [chart] = made.charts!;
-		expect([chart.code, chart.wanted, chart.edits![chart.chosen!]]).toEqual(['range', 0.025, { locks: { prescale: '28' } }]);
-		expect(chart.series[0].points[chart.chosen!][1]).toBeCloseTo((28 * 65_535) / 72e6, 12);
+		expect([chart.code, chart.wanted, chart.edits![chart.chosen!]]).toEqual(['range', 0.025, { locks: { prescale: '36' } }]);
+		expect(chart.series[0].points[chart.chosen!][1]).toBeCloseTo((36 * 65_535) / 72e6, 12);
 		expect(codes(echo({}))).toEqual([]);
 	});
 	test.each<[string, Partial<AimOf<'width'>>, string[]]>([

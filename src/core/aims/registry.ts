@@ -1,7 +1,9 @@
 import { z } from 'zod';
 import { captureKind } from './capture/index.js';
+import type { AimDerivation } from './common/derivation.js';
 import type { AimKind } from './common/kind.js';
 import type { AnyAim } from './common/schema.js';
+import { turnedDuty, turnedRate, type Turned } from './common/turned.js';
 import { dividedKind } from './divided/index.js';
 import { encoderKind } from './encoder/index.js';
 import { followerKind } from './follower/index.js';
@@ -54,6 +56,13 @@ export function aimKind(name: string): AimKind {
 /** What is known of an aim's kind. */
 export function kindOf({ kind }: AnyAim): AimKind {
 	return aimKind(kind);
+}
+
+/** An aim's formulas turned around: each register that can be worked out anew while it runs. */
+export function turnedOf(derivation: AimDerivation): Turned[] {
+	const { pulse, aim } = derivation;
+	const own = kindOf(aim).turned?.(derivation) ?? [];
+	return [turnedRate(derivation), pulse && turnedDuty(pulse), ...own].filter((one) => one !== undefined);
 }
 
 /** An aim of a kind as it begins, with what is said otherwise. */

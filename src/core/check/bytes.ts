@@ -1,4 +1,7 @@
-/** A 16-bit value with its two bytes the other way round. */
-export function swapBytes(value: number): number {
-	return ((value & 0xff) << 8) | (value >> 8);
+/** A value of so many bits with its bytes the other way round. */
+export function swapBytes(value: number, width: number): number {
+	const count = Math.ceil(width / 8);
+	let swapped = 0;
+	for (let i = 0; i < count; i++) swapped += (Math.floor(value / 256 ** i) % 256) * 256 ** (count - 1 - i);
+	return swapped;
 }

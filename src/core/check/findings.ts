@@ -1,7 +1,7 @@
 import type { Rational } from '../exact/index.js';
 import type { ClockTreeError, LimitFinding } from '../part/index.js';
-import { kindOf, type Aim, type AimDerivation, type AimTrouble, type FieldProblem } from '../aims/index.js';
-import { channelsOf, type PinTrouble, type PinUse, type Plan, type PlanClocks, type PlanDerivation } from '../plan/index.js';
+import { activeAtRest, type Aim, type AimDerivation, type AimTrouble, type FieldProblem } from '../aims/index.js';
+import { channelsOf, sharesTimer, type PinTrouble, type PinUse, type Plan, type PlanClocks, type PlanDerivation } from '../plan/index.js';
 import { deriveChanges, type ChangeProblem } from '../predict/index.js';
 import { heldFindings, type HeldTrouble } from './held.js';
 
@@ -17,6 +17,10 @@ export type Finding = { severity: 'fault' | 'warning'; aim?: string; node?: stri
 	| { code: 'channel-shared'; timer: string; channel: string; other: string }
 	| ChangeTrouble
 	| { code: 'glitch'; on: Rational; period: Rational; right: Rational; whole: Rational; at: Rational; count: number }
+	/** A pin whose timer waits for its first start drives its active level. */
+	| { code: 'active-at-rest'; timer: string; high: boolean }
+	/** The clock alone may be further off than the aim allows; both in ppm. */
+	| { code: 'source-loose'; ppm: Rational; tolerance: Rational; source: string }
 	| HeldTrouble
 	| PinTrouble
 	| AimTrouble
@@ -33,7 +37,7 @@ export function checkPlan(derivation: PlanDerivation): Finding[] {
 		// A channel that cannot serve anyway has no pin to be missed, and a shared one shares its pin.
 		const faulty = own.some(({ severity }) => severity === 'fault');
 		const pinned = (leads.get(one.aim.id) ?? []).filter(({ code }) => (code === 'pin-none' ? !faulty : twins.length === 0));
-		return [...own, ...twins, ...pinned];
+		return [...own, ...twins, ...restFindings(derivation, one), ...sourceFindings(clocks, one), ...pinned];
 	};
 	return [...clockFindings(plan, clocks, aims), ...aims.flatMap(ofAim), ...changeFindings(derivation)];
 }
@@ -44,6 +48,27 @@ function changeFindings(derivation: PlanDerivation): Finding[] {
 	return deriveChanges(derivation).flatMap(({ list, problems }) =>
 		problems.map(({ row, ...problem }): Finding => ({ ...problem, change: { timer: list.timer, ...(row !== undefined && { row }) } }))
 	);
+}
+
+/** A rate or time that no register can keep, since its clock's source does not. No tolerance at all asks for the registers alone. */
+function sourceFindings(clocks: PlanClocks, { aim, timer, wishes, clock }: AimDerivation): Finding[] {
+	const range = timer && clocks.ppm(timer.kernel);
+	const allowed = Object.values(wishes ?? {}).flatMap(({ ppm }) => (ppm && ppm.sign > 0 ? [ppm] : []));
+	if (!range || allowed.length === 0) return [];
+	const [lo, hi] = range.map((end) => end.abs());
+	const ppm = lo.compare(hi) > 0 ? lo : hi;
+	const tolerance = allowed.reduce((least, one) => (one.compare(least) < 0 ? one : least));
+	if (ppm.compare(tolerance) <= 0) return [];
+	return [{ code: 'source-loose', severity: 'warning', aim: aim.id, ppm, tolerance, source: clock[0]?.node.name ?? '' }];
+}
+
+/** A pin that is active while its timer waits for the first start: it follows the counter as it rests, or has its first level (timers.md 5). */
+function restFindings({ aims }: PlanDerivation, { aim, timer, pulse }: AimDerivation): Finding[] {
+	const waits = aims.some((one) => one.aim.timer === aim.timer && one.route?.action === 'start');
+	// With dead time both outputs rest.
+	const dead = aims.find((one) => one.aim.id === aim.id)?.run.dead;
+	if (!waits || !timer || !pulse || dead || !activeAtRest(pulse)) return [];
+	return [{ code: 'active-at-rest', severity: 'warning', aim: aim.id, timer: timer.name, high: !pulse.activeLow }];
 }
 
 /** One channel serves one aim: the first in the plan's order has it. */
@@ -70,11 +95,6 @@ function sharedChannels(plan: Plan): Map<string, Finding[]> {
 		}
 	}
 	return found;
-}
-
-function sharesTimer(aim: Aim, other: Aim): boolean {
-	const use = kindOf(aim).timerUse(aim);
-	return use !== 'alone' && use === kindOf(other).timerUse(other);
 }
 
 function pinFindings(pins: readonly PinUse[]): Map<string, Finding[]> {

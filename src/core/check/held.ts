@@ -43,8 +43,8 @@ export function heldFindings(plan: Plan, { aim, timer, locks, tradeoff }: Held):
 			if (dr !== 0) links.push({ link: 'reload', held: reload, value: reload + dr });
 			return found({ code: 'held-off-by-one', links });
 		}
-	const swapped = swapBytes(reload);
-	if (holds('reload') && reload < 65_536 && swapped !== reload && fits(prescale, swapped))
+	const swapped = swapBytes(reload, counting.width);
+	if (holds('reload') && swapped !== reload && fits(prescale, swapped))
 		return found({ code: 'held-bytes-swapped', held: reload, value: swapped });
 	const clock = otherClock(plan, timer, kernel, (at) => fits(prescale, reload, at));
 	return clock ? found({ code: 'held-other-clock', ...clock }) : [];

@@ -20,6 +20,9 @@ export function servers(plan: Plan, aim: Aim): Service[] {
 	return atOnce(serversStepwise(plan, aim));
 }
 
+/** What is wrong with an aim on whatever timer. */
+const WHEREVER: ReadonlySet<string> = new Set(['output-off', 'interrupt-off', 'flag-kept', 'priority-differs']);
+
 /** As servers, with rests: a plan of many aims takes a while on a part of many timers. `before`: the plan's own derivation, where it is at hand. */
 export function* serversStepwise(plan: Plan, aim: Aim, before?: PlanDerivation): Generator<void, Service[], void> {
 	const standing = checkPlan(before?.plan === plan ? before : yield* deriveStepwise(plan));
@@ -34,7 +37,9 @@ export function* serversStepwise(plan: Plan, aim: Aim, before?: PlanDerivation):
 			continue;
 		}
 		const derived = yield* deriveStepwise({ ...plan, aims: neighbourhood(plan, moved) });
-		const found = checkPlan(derived).filter(({ severity, aim: one }) => severity === 'fault' && one !== undefined);
+		const found = checkPlan(derived).filter(
+			({ severity, aim: one, code }) => severity === 'fault' && one !== undefined && !WHEREVER.has(code)
+		);
 		const harmed = own ? [] : found.filter((finding) => finding.aim !== aim.id && !now.has(keyOf(finding)));
 		const faults = [...found.filter((finding) => finding.aim === aim.id), ...harmed];
 		const derivation = derived.aims.find((one) => one.aim.id === aim.id)!;
@@ -48,7 +53,8 @@ export function* serversStepwise(plan: Plan, aim: Aim, before?: PlanDerivation):
 function neighbourhood(plan: Plan, moved: Aim): Aim[] {
 	const aims = plan.aims.map((one) => (one.id === moved.id ? moved : one));
 	const timerOf = new Map(aims.map(({ id, timer }) => [id, timer]));
-	const timers = new Set([moved.timer]);
+	const asked = kindOf(moved).asks?.(moved) ?? [];
+	const timers = new Set([moved.timer, ...asked.flatMap((id) => timerOf.get(id) ?? [])]);
 	for (let before = 0; before < timers.size;) {
 		before = timers.size;
 		for (const one of aims) if (timers.has(one.timer)) timers.add(timerOf.get(leaderOf(one) ?? '') ?? one.timer);

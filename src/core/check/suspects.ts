@@ -3,7 +3,8 @@ import { activeTicks, largest, periodTicks, type SteadyPwm } from '../timer/inde
 import { waveOf, type AimDerivation } from '../aims/index.js';
 import { planClocks, type Plan } from '../plan/index.js';
 import { swapBytes } from './bytes.js';
-import type { Verdict } from './verdict.js';
+import { inside } from './budget.js';
+import type { QuantityVerdict, Verdict } from './verdict.js';
 
 /** A mistake, and the rate and duty it would give. */
 export interface Suspect {
@@ -35,15 +36,19 @@ export interface Suspect {
 type Guess = { code: Suspect['code']; wave: SteadyPwm; tickRate: Hertz };
 
 /**
- * The mistakes that would have met the budget which the plan as it is did not, the nearest first. Nothing when the
- * verdict is not "outside": then there is no one to suspect.
+ * The mistakes that would explain what the registers as planned do not, the nearest first. Nothing when those explain it: then there
+ * is no one to suspect.
  */
 export function findSuspects(plan: Plan, derivation: AimDerivation, verdict: Verdict): Suspect[] {
-	if (verdict.outcome !== 'outside' || !derivation.pulse) return [];
-	const [rate, duty] = verdict.quantities;
+	if (verdict.asSet !== 'outside' || !derivation.pulse) return [];
+	const [rate, duty] = (['frequency', 'duty'] as const).map((name) => verdict.quantities.find(({ of }) => of === name));
+	if (!rate || !duty) return [];
+	// Around the value that a mistake would give, the same parts are open.
+	const fits = ({ asSet: { budget, against } }: QuantityVerdict, off: Rational, value: Rational) =>
+		inside(off.mul(against).div(value.sign === 0 ? Rational.one : value), budget, budget.aim);
 	return guesses(plan, derivation)
 		.flatMap((guess) => numbersOf(guess, rate.measured, duty.measured))
-		.filter((s) => s.ratePpm.abs().compare(rate.budget.sum) <= 0 && s.dutyOff.abs().compare(duty.budget.sum) <= 0)
+		.filter((s) => fits(rate, rate.measured.sub(s.hz), s.hz) && inside(s.dutyOff, duty.asSet.budget, duty.asSet.budget.aim))
 		.sort((a, b) => a.ratePpm.abs().compare(b.ratePpm.abs()) || a.dutyOff.abs().compare(b.dutyOff.abs()) || (a.code < b.code ? -1 : 1));
 }
 
@@ -76,9 +81,10 @@ function guesses(plan: Plan, { pulse, kernel, timer, clock }: AimDerivation): Gu
 	changed('both-one-more', { reload: right.reload + 1 }, rate(prescale + 1));
 	changed('compare-one-more', { compare: right.compare + 1 });
 	changed('compare-one-less', { compare: right.compare - 1 });
-	if (right.counting.width === 16) {
-		changed('reload-bytes-swapped', { reload: swapBytes(right.reload) });
-		changed('compare-bytes-swapped', { compare: swapBytes(right.compare) });
+	const { width } = right.counting;
+	if (width > 8) {
+		changed('reload-bytes-swapped', { reload: swapBytes(right.reload, width) });
+		changed('compare-bytes-swapped', { compare: swapBytes(right.compare, width) });
 	}
 	if (right.counting.mode !== 'updown' && right.output !== 'enter' && right.output !== 'leave')
 		changed('centre-aligned', { counting: { ...right.counting, mode: 'updown' } });

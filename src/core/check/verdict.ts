@@ -1,121 +1,167 @@
-import { MILLION, Rational, type Hertz, type Ppm, type Seconds } from '../exact/index.js';
+import { MILLION, Rational, type Ppm, type Seconds } from '../exact/index.js';
 import type { PulseMeasures, Statistics } from '../measure/index.js';
-import { kindOf, type AimDerivation } from '../aims/index.js';
+import { kindOf, type AimDerivation, type PlannedQuantity } from '../aims/index.js';
 import type { PlanClocks } from '../plan/index.js';
+import { budgetOf, inside, recordingPart, type Budget, type RecordingStep } from './budget.js';
 
-/** How far a measured mean may lie from the plan, part by part (timers.md 11); each in the quantity's own terms. */
-export interface Budget {
-	/** The aim's own tolerance. */
-	aim: Rational;
-	/** The clock source's tolerance. */
-	source: Rational;
-	/** One step of the recording, halved for a mean of many. */
-	resolution: Rational;
-	/** The instrument's stated error. */
-	instrument: Rational;
-	sum: Rational;
+export type Outcome = 'within' | 'outside' | 'undecided';
+
+/** A measured value held against one value: the planned one, or the wish. */
+export interface Held {
+	against: Rational;
+	/** measured - against. */
+	deviation: Rational;
+	budget: Budget;
+	/** Inside the sum, ends included. */
+	within: boolean;
+	/** Inside it also without the aim's own tolerance. */
+	explained: boolean;
+	/** Inside what aim and clock allow, even with all that recording and instrument leave open. */
+	shown: boolean;
+	/** How long the recording would have to be for that; left out where no length would do, or it is shown. */
+	needs?: Seconds;
 }
 
 export interface QuantityVerdict {
-	/** rate: deviation and budget in ppm of the planned rate. duty: in plain differences of duty. */
-	quantity: 'rate' | 'duty';
-	planned: Rational;
+	of: 'frequency' | 'high' | 'low' | 'duty';
 	measured: Rational;
-	/** measured - planned; for rate as ppm of planned. */
-	deviation: Rational;
-	budget: Budget;
-	within: boolean;
-	/** Within what clock, recording and instrument explain, without the aim's own tolerance. */
-	explained: boolean;
+	/** How many values the measured one is the mean of. */
+	count: number;
+	/** Does the pin do what the registers say? */
+	asSet: Held;
+	/** Does it do what was wished? Left out where nothing was. */
+	asWished?: Held;
 }
 
 export interface Verdict {
-	outcome: 'within' | 'outside' | 'undecided';
-	/** Why it is undecided; `not-steady`: the line is planned, but as no steady pulse. */
-	reason?: 'no-plan' | 'not-steady' | 'no-whole-period';
+	/** The worse of both answers. */
+	outcome: Outcome;
+	/** Does the pin do what the registers say: no more than clock, recording and instrument explain? */
+	asSet: Outcome;
+	/** Does it do what was wished, with all that the aim allows? */
+	asWished: Outcome;
+	/** Why it is undecided or outside without a number: the line never moves though it is planned to, or moves though it is not. */
+	reason?: 'no-plan' | 'not-steady' | 'no-whole-period' | 'never-moves' | 'moves' | 'other-level';
 	quantities: QuantityVerdict[];
 }
 
 /** What a verdict is made from besides the plan. */
 export interface Evidence {
 	measured: PulseMeasures;
-	/** Step of the recording's times. */
-	resolution: Seconds;
+	/** What was looked at, in seconds. */
+	window: Seconds;
+	step: RecordingStep;
 	instrument: Ppm;
 }
 
+const STRETCHING = { frequency: 'rate', high: 'time', low: 'time', duty: 'ratio' } as const;
+
 /**
- * Holds the measured rate and duty of a line against the derived aim; `role`: which of the aim's lines, its first where
- * that is left out. Undecided without settings, for a line that is no steady pulse, or without a whole period in the window.
+ * Holds what was measured of a line against the derived aim (timers.md 11); `role`: which of the aim's lines, its first
+ * where that is left out. Undecided without settings, for a line that is no steady pulse, or without a whole period in the window; a
+ * line that stands still for longer than it is planned to is outside.
  */
-export function judge(
-	derivation: AimDerivation,
-	clocks: PlanClocks,
-	{ measured, resolution, instrument }: Evidence,
-	role?: string
-): Verdict {
-	const { tradeoff, timer } = derivation;
-	const pulse = steadyPulse(derivation, role);
-	if (!timer || !derivation.use) return { outcome: 'undecided', reason: 'no-plan', quantities: [] };
-	if (!pulse) return { outcome: 'undecided', reason: 'not-steady', quantities: [] };
-	if (!measured.frequency || !measured.duty) return { outcome: 'undecided', reason: 'no-whole-period', quantities: [] };
-	const [lo, hi] = clocks.ppm(timer.kernel) ?? [Rational.zero, Rational.zero];
-	const stepShare = resolutionShare(measured.frequency, resolution);
-	const deviation = measured.frequency.mean.sub(pulse.hz).div(pulse.hz).mul(MILLION);
-	const source = larger(lo.abs(), hi.abs());
-	const rate = weigh('rate', pulse.hz, measured.frequency.mean, deviation, {
-		aim: tradeoff?.tolerance ?? Rational.zero,
-		source,
-		resolution: stepShare.mul(MILLION),
-		instrument
-	});
-	const duty = weigh('duty', pulse.duty, measured.duty.mean, measured.duty.mean.sub(pulse.duty), {
-		aim: Rational.ratio(1, 2 ** ((tradeoff?.bits ?? 0) + 1)),
-		// Clock and time base stretch high and low alike.
-		source: Rational.zero,
-		resolution: stepShare,
-		instrument: Rational.zero
-	});
-	const quantities = [rate, duty];
-	return { outcome: quantities.every((q) => q.within) ? 'within' : 'outside', quantities };
+export function judge(derivation: AimDerivation, clocks: PlanClocks, evidence: Evidence, role?: string): Verdict {
+	if (!derivation.timer || !derivation.use) return undecided('no-plan');
+	const all = kindOf(derivation.aim).expect(derivation);
+	const line = role ?? all[0]?.line;
+	const planned = all.filter((one) => one.line === line && one.against === undefined);
+	const level = planned.find(({ of }) => of === 'level')?.planned;
+	if (level) return judgeLevel(evidence.measured, level.sign === 0 ? 0 : 1);
+	const rate = planned.find(({ of }) => of === 'frequency')?.planned;
+	if (!rate) return undecided('not-steady');
+	if (evidence.measured.edges === 0)
+		return evidence.window.mul(rate).compare(TWO) >= 0 ? same('outside', 'never-moves') : undecided('no-whole-period');
+	const ppm = clocks.ppm(derivation.timer.kernel) ?? [Rational.zero, Rational.zero];
+	const quantities = planned.flatMap((one) => judgeQuantity(one, evidence, ppm) ?? []);
+	if (quantities.length === 0) return undecided('no-whole-period');
+	const worst = (held: (q: QuantityVerdict) => boolean): Outcome => (quantities.every(held) ? 'within' : 'outside');
+	const asSet = worst((q) => q.asSet.explained);
+	const asWished = worst((q) => (q.asWished ?? q.asSet).within);
+	return { outcome: asSet === 'outside' || asWished === 'outside' ? 'outside' : 'within', asSet, asWished, quantities };
 }
 
-/** Planned rate and share of high time of one of the aim's lines; undefined where it is no steady pulse. */
-function steadyPulse(derivation: AimDerivation, role?: string): { hz: Hertz; duty: Rational } | undefined {
-	const quantities = kindOf(derivation.aim).expect(derivation);
-	const line = role ?? quantities[0]?.line;
-	const find = (of: string) => quantities.find((one) => one.of === of && one.line === line)?.planned;
-	const [hz, duty] = [find('frequency'), find('duty')];
-	return hz && duty && { hz, duty };
+const TWO = Rational.int(2);
+
+function undecided(reason: NonNullable<Verdict['reason']>): Verdict {
+	return same('undecided', reason);
 }
 
-/** One step as a share of the measured period, halved for a mean of many. */
-function resolutionShare(frequency: Statistics, resolution: Seconds): Rational {
-	const share = resolution.mul(frequency.mean);
-	return frequency.count > 1 ? share.div(Rational.int(2)) : share;
+function same(outcome: Outcome, reason?: NonNullable<Verdict['reason']>): Verdict {
+	return { outcome, asSet: outcome, asWished: outcome, ...(reason && { reason }), quantities: [] };
 }
 
-function weigh(
-	quantity: 'rate' | 'duty',
-	planned: Rational,
-	measured: Rational,
-	deviation: Rational,
-	parts: Omit<Budget, 'sum'>
-): QuantityVerdict {
-	const others = parts.source.add(parts.resolution).add(parts.instrument);
-	const sum = others.add(parts.aim);
-	const size = deviation.abs();
-	return {
-		quantity,
-		planned,
-		measured,
-		deviation,
-		budget: { ...parts, sum },
-		within: size.compare(sum) <= 0,
-		explained: size.compare(others) <= 0
+/** A line that is planned to stand still. */
+function judgeLevel({ edges, level }: PulseMeasures, planned: 0 | 1): Verdict {
+	if (edges > 0) return same('outside', 'moves');
+	if (level === 2) return undecided('no-whole-period');
+	return level === planned ? same('within') : same('outside', 'other-level');
+}
+
+function judgeQuantity(planned: PlannedQuantity, evidence: Evidence, source: [Ppm, Ppm]): QuantityVerdict | undefined {
+	const { of, wish } = planned;
+	if (of !== 'frequency' && of !== 'high' && of !== 'duty') return undefined;
+	const { measured } = evidence;
+	const [found, { period, high }] = [measured[of], measured];
+	if (!found || !period || !high) return undefined;
+	const periods = { count: period.count, stretches: measured.stretches, mean: period.mean };
+	const recording = recordingPart(of, evidence.step, { found, periods, widths: high, over: period.mean });
+	if (!recording) return undefined;
+	const hold = (against: Rational): Held => {
+		const aim =
+			planned.absolute ??
+			against
+				.abs()
+				.mul(planned.ppm ?? Rational.zero)
+				.div(MILLION);
+		const parts = { aim, source, planned: planned.planned, recording, instrument: evidence.instrument };
+		return holdAgainst(found, against, budgetOf(against, STRETCHING[of], parts), { of, measured, step: evidence.step });
 	};
+	return { of, measured: found.mean, count: found.count, asSet: hold(planned.planned), ...(wish && { asWished: hold(wish) }) };
 }
 
-function larger(a: Rational, b: Rational): Rational {
-	return a.compare(b) >= 0 ? a : b;
+function holdAgainst(
+	found: Statistics,
+	against: Rational,
+	budget: Budget,
+	by: { of: 'frequency' | 'high' | 'duty'; measured: PulseMeasures; step: RecordingStep }
+): Held {
+	const deviation = found.mean.sub(against);
+	const open = budget.recording.add(budget.instrument);
+	const within = inside(deviation, budget);
+	const shown = inside(deviation, budget, open.mul(TWO));
+	const needs = within && !shown ? neededTime(deviation, budget, by) : undefined;
+	return { against, deviation, budget, within, explained: inside(deviation, budget, budget.aim), shown, ...(needs && { needs }) };
+}
+
+/** How long a recording would have to be for its part to fit beside the deviation inside what aim and clock allow; undefined where none would do. */
+function neededTime(
+	deviation: Rational,
+	{ sum: [low, high], recording, instrument }: Budget,
+	{ of, measured, step }: { of: 'frequency' | 'high' | 'duty'; measured: PulseMeasures; step: RecordingStep }
+): Seconds | undefined {
+	const own = recording.add(instrument);
+	const [below, above] = [deviation.sub(low.add(own)), high.sub(own).sub(deviation)];
+	const room = (below.compare(above) < 0 ? below : above).sub(instrument);
+	const { mean } = measured.period!;
+	if (room.sign <= 0) return undefined;
+	// A mean period is known to S D / N; a mean width to 1.5 D / sqrt N, while the sampling does not keep step with it.
+	const inTime =
+		of === 'frequency'
+			? room
+					.mul(mean)
+					.mul(mean)
+					.div(Rational.one.add(room.mul(mean)))
+			: of === 'duty'
+				? room.mul(mean)
+				: room;
+	const ratio =
+		of === 'frequency'
+			? step.step.mul(Rational.int(measured.stretches)).div(inTime)
+			: squared(step.step.mul(Rational.ratio(3, 2)).div(inTime));
+	return mean.mul(Rational.of(-ratio.neg().floor() + 1n));
+}
+
+function squared(value: Rational): Rational {
+	return value.mul(value);
 }

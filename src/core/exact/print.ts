@@ -8,6 +8,8 @@ export interface Shown {
 	exact: boolean;
 	/** The exact value: a terminating decimal where there is a short one, else num/den; in the base unit. */
 	full: string;
+	/** The same where it is short, otherwise 17 digits of it: for the eye. */
+	said: string;
 }
 
 const ENGINEERING: [number, string][] = [
@@ -39,10 +41,14 @@ export function showEngineering(value: Rational, unit: string, digits = 7): Show
 	const carried = /^-?1000(\.0*)?$/.test(text) && chosen[0] < prefixes[0][0] && chosen[0] >= -15;
 	if (carried) {
 		const up = ENGINEERING[ENGINEERING.indexOf(ENGINEERING.find(([e]) => e === chosen[0])!) - 1];
-		return { text: value.sign < 0 ? '-1' : '1', unit: up[1] + unit, exact, full: fullText(value, unit) };
+		return { text: value.sign < 0 ? '-1' : '1', unit: up[1] + unit, exact, ...wholeText(value, unit) };
 	}
-	return { text, unit: chosen[1] + unit, exact, full: fullText(value, unit) };
+	return { text, unit: chosen[1] + unit, exact, ...wholeText(value, unit) };
 }
+
+/** An exact number of so many characters is said whole; of a longer one so many digits. */
+const SAID = 24;
+const DIGITS = 17;
 
 const BEYOND = Rational.of(10n ** 21n);
 
@@ -50,7 +56,7 @@ const BEYOND = Rational.of(10n ** 21n);
 function beyond(value: Rational, unit: string, digits: number): Shown {
 	const exponent = leadingExponent(value.abs());
 	const { text, exact } = showDecimal(value.div(tenTo(exponent)), digits);
-	return { text: `${text}e${exponent}`, unit, exact, full: fullText(value, unit) };
+	return { text: `${text}e${exponent}`, unit, exact, ...wholeText(value, unit) };
 }
 
 /** A plain decimal with at most `digits` significant digits, trailing zeros dropped. */
@@ -85,8 +91,22 @@ export function exactText(value: Rational): string {
 	return (value.sign < 0 ? '-' : '') + text;
 }
 
-function fullText(value: Rational, unit: string): string {
-	return unit ? `${exactText(value)} ${unit}` : exactText(value);
+/** What is copied, and what is said of it. */
+export function wholeText(value: Rational, unit: string): Pick<Shown, 'full' | 'said'> {
+	const withUnit = (text: string) => `${text} ${unit}`.trim();
+	const full = exactText(value);
+	if (full.length <= SAID) return { full: withUnit(full), said: withUnit(full) };
+	const { text, exact } = shortText(value);
+	return { full: withUnit(full), said: withUnit(`${exact ? '' : '≈'}${text}`) };
+}
+
+/** 17 significant digits, with an exponent where a plain number would be long. */
+function shortText(value: Rational): { text: string; exact: boolean } {
+	const size = value.abs();
+	const exponent = leadingExponent(size);
+	if (exponent > -6 && exponent < DIGITS) return showDecimal(value, DIGITS);
+	const { text, exact } = showDecimal(value.div(tenTo(exponent)), DIGITS);
+	return { text: `${text}e${exponent}`, exact };
 }
 
 function tenTo(exponent: number): Rational {

@@ -61,3 +61,22 @@ describe('readQuantity', () => {
 		['9'.repeat(100), 'too-long']
 	])('refuses %j', (text, want) => expect(read(text)).toBe(want));
 });
+
+describe('grouped digits', () => {
+	test.each([
+		['1 000.5 Hz', '2001/2'],
+		['1 000 000 Hz', '1000000/1'],
+		['1 000,5 Hz', '2001/2'],
+		['1,234,567.5 Hz', '2469135/2'],
+		['0,500 Hz', '1/2'],
+		['21,5 kHz', '21500/1']
+	])('%s is read in the one way there is', (text, want) => {
+		const read = readQuantity(text);
+		expect(read.ok && read.quantity.value.toString()).toBe(want);
+	});
+	test('what can be read in two ways is refused with both', () => {
+		expect(readQuantity('21,500 kHz')).toEqual({ ok: false, reason: 'ambiguous', readings: ['21500 kHz', '21.500 kHz'] });
+		expect(readQuantity('-1,000')).toMatchObject({ ok: false, readings: ['-1000', '-1.000'] });
+	});
+	test('counts are a number of their own', () => expect(readQuantity('72 counts')).toMatchObject({ quantity: { dimension: 'counts' } }));
+});

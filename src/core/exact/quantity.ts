@@ -5,7 +5,7 @@ import { Rational } from './rational.js';
  * "2.5 turns", "120 deg", "1e6 Hz", "10 bits". The value is exact and in the base unit of its dimension.
  */
 export type Dimension =
-	'frequency' | 'time' | 'ratio' | 'angle' | 'bits' | 'ticks' | 'resistance' | 'capacitance' | 'inductance' | 'number';
+	'frequency' | 'time' | 'ratio' | 'angle' | 'bits' | 'ticks' | 'counts' | 'resistance' | 'capacitance' | 'inductance' | 'number';
 
 export interface Quantity {
 	dimension: Dimension;
@@ -15,9 +15,10 @@ export interface Quantity {
 	part?: 'on' | 'off';
 }
 
-export type ReadFailure = 'empty' | 'no-number' | 'unknown-unit' | 'zero-denominator' | 'too-long';
+export type ReadFailure = 'empty' | 'no-number' | 'unknown-unit' | 'zero-denominator' | 'too-long' | 'ambiguous';
 
-export type ReadResult = { ok: true; quantity: Quantity } | { ok: false; reason: ReadFailure; unit?: string };
+/** `readings`: both ways in which a comma could be meant. */
+export type ReadResult = { ok: true; quantity: Quantity } | { ok: false; reason: ReadFailure; unit?: string; readings?: [string, string] };
 
 const PREFIX: Record<string, number> = { T: 12, G: 9, M: 6, k: 3, K: 3, '': 0, m: -3, u: -6, µ: -6, μ: -6, n: -9, p: -12, f: -15 };
 
@@ -37,12 +38,17 @@ const FIXED: Record<string, [Dimension, Rational]> = {
 	bit: ['bits', Rational.one],
 	bits: ['bits', Rational.one],
 	tick: ['ticks', Rational.one],
-	ticks: ['ticks', Rational.one]
+	ticks: ['ticks', Rational.one],
+	count: ['counts', Rational.one],
+	counts: ['counts', Rational.one]
 };
 
 const MAX_LENGTH = 80;
 
-/** Never throws. A comma is a decimal point when it is the only separator and not followed by groups of three. */
+/**
+ * Never throws. A comma is a decimal point when it is the only separator and not followed by a group of three; "21,500" could be either, and
+ * is refused. Blanks, underscores and several commas part groups of three.
+ */
 export function readQuantity(text: string): ReadResult {
 	const trimmed = text.trim();
 	if (trimmed === '') return { ok: false, reason: 'empty' };
@@ -52,8 +58,10 @@ export function readQuantity(text: string): ReadResult {
 	const based = hex ?? binary;
 	if (based) return readBased(based[1], (hex ? '0x' : '0b') + based[2].replaceAll('_', ''));
 
-	const match = /^([+-]?[\d.,_]+(?:\s?\d{3})*(?:[eE][+-]?\d{1,3})?(?:\s*\/\s*\d+)?)\s*(.*)$/u.exec(trimmed);
+	const match = /^([+-]?[\d.,_]+(?:\s?\d{3})*(?:(?<=\s\d{3})[.,]\d+)?(?:[eE][+-]?\d{1,3})?(?:\s*\/\s*\d+)?)\s*(.*)$/u.exec(trimmed);
 	if (!match) return { ok: false, reason: 'no-number' };
+	const readings = bothReadings(match[1], match[2]);
+	if (readings) return { ok: false, reason: 'ambiguous', readings };
 	const number = plainNumber(match[1]);
 	if (/\/\s*0+$/.test(number)) return { ok: false, reason: 'zero-denominator' };
 	const magnitude = Rational.tryParse(number);
@@ -74,10 +82,16 @@ function readBased(sign: string, digits: string): ReadResult {
 	return { ok: true, quantity: { dimension: 'number', value: sign === '-' ? magnitude.neg() : magnitude } };
 }
 
+/** A single comma before three digits parts thousands for some and decimals for others. */
+function bothReadings(text: string, unit: string): [string, string] | undefined {
+	if (!/^[+-]?[1-9]\d{0,2},\d{3}(?:[eE][+-]?\d+)?$/.test(text.replaceAll('_', ''))) return undefined;
+	return [`${text.replace(',', '')} ${unit}`.trim(), `${text.replace(',', '.')} ${unit}`.trim()];
+}
+
 function plainNumber(text: string): string {
 	let number = text.replace(/[_\s]/g, '');
 	const commas = (number.match(/,/g) ?? []).length;
-	if (commas === 1 && !number.includes('.') && !/,\d{3}(?!\d)/.test(number)) number = number.replace(',', '.');
+	if (commas === 1 && !number.includes('.')) number = number.replace(',', '.');
 	else if (commas > 0 && /^[+-]?\d{1,3}(,\d{3})+(\.\d*)?(?:[eE].*)?(\/\d+)?$/.test(number)) number = number.replaceAll(',', '');
 	return number;
 }

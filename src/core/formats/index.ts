@@ -5,3 +5,4 @@ export { CsvReader, edgePieces } from './csv/index.js';
 export { FormatError } from './recording.js';
 export type { FormatDetails } from './recording.js';
 export type { ParsedRecording, ParsedLine, RecordingReader, ChunkSink, Note, Slicing } from './recording.js';
+export { interpolatedStep, lastDigit, powerOfTen, writtenStep } from './step.js';

@@ -9,7 +9,7 @@ export interface ParsedRecording {
 	/** First and last moment, both included, in units. */
 	start: number;
 	end: number;
-	/** The step the times come in: one sample, or the greatest common step of the edges. */
+	/** What an edge's time can be off by: a dump's unit, one sample, or the last digit of written times (timers.md 11). */
 	resolution: Seconds;
 	lines: ParsedLine[];
 	notes: Note[];

@@ -19,7 +19,8 @@ export class Slicer {
 	private kept = 0;
 	private low = Infinity;
 	private high = -Infinity;
-	private binary = true;
+	/** Nothing but 0, 1 and unknown levels came so far. */
+	binary = true;
 	private slicing: Slicing | undefined;
 	private rise = 0;
 	private fall = 0;

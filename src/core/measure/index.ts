@@ -1,6 +1,7 @@
 export { measurePulses } from './pulse.js';
 export type { PulseMeasures, Window } from './pulse.js';
-export { measureDelay, measureGap } from './relation.js';
+export { measureDelay, measureGap, measureNear } from './relation.js';
+export type { DelayMeasures } from './relation.js';
 export type { Statistics } from './statistics.js';
 export { averaged, cornerOf, filteredSpectrum, gain, segmentsOf, spectrumOf } from './averaged.js';
 export type { Filter, Segment, Spectrum } from './averaged.js';

@@ -1,5 +1,5 @@
 import { Rational } from '../exact/index.js';
-import { type Trace } from '../trace/index.js';
+import type { Level, Trace } from '../trace/index.js';
 import { FractionSum, IntegerSum, type Statistics } from './statistics.js';
 
 /** A window in the trace's units: start <= t < end. */
@@ -17,8 +17,13 @@ export interface PulseMeasures {
 	low: Statistics | null;
 	/** Of the periods' duties. */
 	duty: Statistics | null;
-	/** Rises in the window. */
+	/** Stretches of periods without a gap: those on both sides of an unknown level are two. */
+	stretches: number;
+	/** Rises in the window, and edges of any kind. */
 	rises: number;
+	edges: number;
+	/** The level with which the window begins. */
+	level: Level;
 }
 
 /**
@@ -31,12 +36,17 @@ export function measurePulses(trace: Trace, window: Window): PulseMeasures {
 	const low = new IntegerSum();
 	const duty = new FractionSum();
 	let rises = 0;
+	let stretches = 0;
 	let rise = -1;
 	let fall = -1;
 	let known = false;
+	/** The period before ended at the rise at hand. */
+	let joined = false;
 	const from = trace.edgesBefore(window.start);
-	let level = trace.levelAfter(from);
-	trace.forEdges(from, Math.max(from, trace.edgesBefore(window.end)), (time, to) => {
+	const end = Math.max(from, trace.edgesBefore(window.end));
+	const begins = trace.levelAfter(from);
+	let level = begins;
+	trace.forEdges(from, end, (time, to) => {
 		if (to === 1 && level === 0) {
 			rises++;
 			if (known) {
@@ -44,7 +54,9 @@ export function measurePulses(trace: Trace, window: Window): PulseMeasures {
 				high.add(fall - rise);
 				low.add(time - fall);
 				duty.add(fall - rise, time - rise);
+				if (!joined) stretches++;
 			}
+			joined = known;
 			rise = time;
 			known = true;
 		} else if (to === 0 && level === 1) fall = time;
@@ -58,7 +70,10 @@ export function measurePulses(trace: Trace, window: Window): PulseMeasures {
 		high: high.result(trace.unit),
 		low: low.result(trace.unit),
 		duty: duty.result(Rational.one),
-		rises
+		stretches,
+		rises,
+		edges: end - from,
+		level: begins
 	};
 }
 

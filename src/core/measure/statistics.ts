@@ -68,6 +68,8 @@ export class FractionSum {
 	private exact = true;
 	private approximate = 0;
 	private carry = 0;
+	private first = 0;
+	private shifted = 0;
 	private squares = 0;
 	private min: [number, number] | undefined;
 	private max: [number, number] | undefined;
@@ -83,7 +85,11 @@ export class FractionSum {
 		const t = this.approximate + y;
 		this.carry = t - this.approximate - y;
 		this.approximate = t;
-		this.squares += value * value;
+		// As of whole numbers: the spread shows only beside a value that is near.
+		if (this.count === 1) this.first = value;
+		const d = value - this.first;
+		this.shifted += d;
+		this.squares += d * d;
 		if (!this.min || order(part, whole, this.min) < 0) this.min = [part, whole];
 		if (!this.max || order(part, whole, this.max) > 0) this.max = [part, whole];
 	}
@@ -97,7 +103,7 @@ export class FractionSum {
 			mean: mean.mul(scale),
 			min: Rational.ratio(...this.min).mul(scale),
 			max: Rational.ratio(...this.max).mul(scale),
-			deviation: Math.sqrt(Math.max(0, this.squares / this.count - average ** 2)) * scale.toNumber(),
+			deviation: Math.sqrt(Math.max(0, this.squares / this.count - (this.shifted / this.count) ** 2)) * scale.toNumber(),
 			rounded: !this.exact
 		};
 	}

@@ -1,6 +1,7 @@
 export { resolveClock, clockPath, pickedInput, ClockTreeError } from './clock.js';
 export type { SetNode, NodeRate, ClockRates, LimitFinding } from './clock.js';
-export { ratiosOf, prescaleCode } from './prescaler.js';
+export { ratiosOf, prescaleCode, stagesFor } from './prescaler.js';
+export type { StageSetting } from './prescaler.js';
 export type { Prescaler } from './prescaler.js';
 export { partProfile, partShape, profileFindings, PROFILE_VERSION } from './profile.js';
 export type { PartProfile } from './profile.js';

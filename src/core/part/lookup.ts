@@ -19,31 +19,25 @@ export function timersOn(part: PartProfile, node: string): TimerProfile[] {
 
 /**
  * What an output makes of its compare in a way of counting: "below" and "above" of the level model; "enter" and "leave"
- * for an action output that goes active at zero (at top, counting down) and inactive at the match; "turns" for one that acts on both
- * matches of up-down counting. `inverted`: the other way round.
+ * for an action output that goes high at zero (at top, counting down) and low at the match; "turns" for one that acts on both
+ * matches of up-down counting; "entered", "left" and "turned" where it goes low first.
  * undefined for any other preset, which has no one duty.
  */
 export function pulseRule(
 	output: OutputProfile,
 	mode: CountingMode
-): { rule: 'below' | 'above' | 'enter' | 'leave' | 'turns'; inverted: boolean } | undefined {
-	if (output.model === 'level') return { rule: output.sense, inverted: false };
+): 'below' | 'above' | 'enter' | 'entered' | 'leave' | 'left' | 'turns' | 'turned' | undefined {
+	if (output.model === 'level') return output.sense;
 	const [begin, end, other] = mode === 'down' ? [output.top, output.matchDown, output.zero] : [output.zero, output.matchUp, output.top];
 	if (mode === 'updown') return turnRule(output);
 	if (other !== undefined) return undefined;
-	if (begin === 'high' && end === 'low') return { rule: output.edge, inverted: false };
-	if (begin === 'low' && end === 'high') return { rule: output.edge, inverted: true };
+	if (begin === 'high' && end === 'low') return output.edge;
+	if (begin === 'low' && end === 'high') return output.edge === 'enter' ? 'entered' : 'left';
 	return undefined;
 }
 
-function turnRule({
-	edge,
-	zero,
-	top,
-	matchUp,
-	matchDown
-}: Extract<OutputProfile, { model: 'action' }>): { rule: 'turns'; inverted: boolean } | undefined {
+function turnRule({ edge, zero, top, matchUp, matchDown }: Extract<OutputProfile, { model: 'action' }>): 'turns' | 'turned' | undefined {
 	if (edge !== 'enter' || zero !== undefined || top !== undefined) return undefined;
-	if (matchUp === 'low' && matchDown === 'high') return { rule: 'turns', inverted: false };
-	return matchUp === 'high' && matchDown === 'low' ? { rule: 'turns', inverted: true } : undefined;
+	if (matchUp === 'low' && matchDown === 'high') return 'turns';
+	return matchUp === 'high' && matchDown === 'low' ? 'turned' : undefined;
 }

@@ -9,6 +9,8 @@ export const pin = z.strictObject({
 	name,
 	links,
 	functions: z.array(pinFunction).max(64),
+	/** The port that it is a line of, and its bit there: a word written to the port sets both. */
+	port: z.strictObject({ name, bit: z.int().min(0).max(63) }).optional(),
 	/** False: not led out on this package. */
 	ledOut: z.boolean().optional()
 });

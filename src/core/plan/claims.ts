@@ -13,6 +13,18 @@ export function claimedChannels(plan: Plan): Set<string> {
 	return new Set(plan.aims.flatMap((aim) => channelsOf(aim, plan.part).map((channel) => `${aim.timer} ${channel}`)));
 }
 
+/** Can two aims be on one timer? */
+export function sharesTimer(aim: AnyAim, other: AnyAim): boolean {
+	const use = kindOf(aim).timerUse(aim);
+	return use !== 'alone' && use === kindOf(other).timerUse(other);
+}
+
+/** Does an aim count to a reload, so that others can follow its timer? */
+export function countsPeriods(aim: AnyAim): boolean {
+	const use = kindOf(aim).timerUse(aim);
+	return use === 'period' || use === 'driven';
+}
+
 /** The aim that an aim follows, by id; undefined where it follows none. */
 export function leaderOf(aim: AnyAim): string | undefined {
 	return kindOf(aim).leader?.(aim);

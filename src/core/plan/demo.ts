@@ -102,7 +102,7 @@ function sensing(): Aim[] {
 		freshAim('pattern', 'strobe', 'serial strobe', 'timer-g', {
 			rate: '200 kHz',
 			lines: [
-				{ id: 'clock', name: 'strobe clock', pin: 'B2', bit: '2', levels: '0101010101010101' },
+				{ id: 'clock', name: 'strobe clock', pin: 'A12', bit: '12', levels: '0101010101010101' },
 				{ id: 'left', name: 'strobe left', pin: 'A13', bit: '13', levels: '1100110000111100' },
 				{ id: 'right', name: 'strobe right', pin: 'A14', bit: '14', levels: '0011001111110000' }
 			]

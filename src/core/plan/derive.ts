@@ -1,5 +1,16 @@
-import { kindOf, type Aim, type AimContext, type AimDerivation, type TimerUse } from '../aims/index.js';
-import { claimedChannels, leadersFirst } from './claims.js';
+import {
+	checkSetup,
+	kindOf,
+	offersUpdates,
+	readWhole,
+	usualUpdates,
+	type Aim,
+	type AimContext,
+	type AimDerivation,
+	type TimerUse,
+	type Updates
+} from '../aims/index.js';
+import { channelsOf, claimedChannels, leadersFirst, sharesTimer } from './claims.js';
 import { planClocks, type PlanClocks } from './clocks.js';
 import type { Plan } from './document.js';
 import { assignPins, type PinUse } from './pins.js';
@@ -37,10 +48,10 @@ export function* deriveStepwise(plan: Plan): Generator<void, PlanDerivation, voi
 	const first = new Map<string, Aim>();
 	const uses = new Map<string, TimerUse>();
 	const derived = new Map<string, AimDerivation>();
-	const context = contextOf(plan, clocks, (id) => derived.get(id)?.use);
-	for (const aim of leadersFirst(plan.aims)) {
+	const context = contextOf(plan, clocks, derived);
+	for (const aim of heardFirst(plan.aims)) {
 		const holder = first.get(aim.timer);
-		const shares = holder !== undefined && sharesWith(aim, holder);
+		const shares = holder !== undefined && sharesTimer(aim, holder);
 		const owner = shares ? uses.get(aim.timer) : undefined;
 		const derivation = deriveAim(aim, { ...context, ...(owner && { owner }) });
 		if (holder && !shares) takeAway(derivation, holder);
@@ -52,10 +63,18 @@ export function* deriveStepwise(plan: Plan): Generator<void, PlanDerivation, voi
 	return { plan, clocks, aims: plan.aims.flatMap(({ id }) => derived.get(id) ?? []), pins: assignPins(plan) };
 }
 
+/** Those that ask what another aim of the plan comes to stand behind all others. */
+function heardFirst(aims: readonly Aim[]): Aim[] {
+	const asks = (aim: Aim) => (kindOf(aim).asks?.(aim) ?? []).length > 0;
+	return [...leadersFirst(aims.filter((aim) => !asks(aim))), ...aims.filter(asks)];
+}
+
 /** One aim; what should be impossible is that aim's finding, and leaves the others as they are. */
 function deriveAim(aim: Aim, context: AimContext): AimDerivation {
 	try {
-		return kindOf(aim).derive(aim, context);
+		const derivation = kindOf(aim).derive(aim, context);
+		checkSetup(kindOf(aim), derivation);
+		return derivation;
 	} catch (error) {
 		const problem = {
 			code: 'derivation-failed',
@@ -66,14 +85,19 @@ function deriveAim(aim: Aim, context: AimContext): AimDerivation {
 	}
 }
 
-function contextOf(plan: Plan, clocks: PlanClocks, useOf: AimContext['useOf']): AimContext {
+function contextOf(plan: Plan, clocks: PlanClocks, derived: ReadonlyMap<string, AimDerivation>): AimContext {
 	let open: PlanClocks | undefined;
 	return {
 		part: plan.part,
 		aims: plan.aims,
 		clocks,
 		openRate: (node) => (open ??= planClocks(plan, { ...openGates(plan), ...plan.clock })).rate(node),
-		useOf,
+		derivationOf: (id) => derived.get(id),
+		onTimer: (timer) => [...derived.values()].filter(({ aim }) => aim.timer === timer),
+		channelsOf: (aim) => channelsOf(aim, plan.part),
+		repeatOn: (timer) => repeatOn(plan, timer),
+		updatesOn: (timer) => updatesOn(plan, timer),
+		periodMover: (timer) => plan.aims.find((aim) => aim.timer === timer && kindOf(aim).movesPeriod?.(aim)),
 		claimed: claimedChannels(plan)
 	};
 }
@@ -83,9 +107,27 @@ function openGates({ part }: Plan): Plan['clock'] {
 	return Object.fromEntries(part.timers.flatMap(({ gate }) => (gate === undefined ? [] : [[gate, 'on']])));
 }
 
-function sharesWith(aim: Aim, holder: Aim): boolean {
-	const use = kindOf(aim).timerUse(aim);
-	return use !== 'alone' && use === kindOf(holder).timerUse(holder);
+/** The first aim of the plan that has a say in a timer's repeat count decides it, if the timer can do it. */
+export function repeatOn({ aims, part }: Plan, timer: string): { count: number; aim?: Aim } {
+	const limit = part.timers.find(({ id }) => id === timer)?.repeat ?? 0;
+	const there = limit > 0 ? leadersFirst(aims.filter((aim) => aim.timer === timer)) : [];
+	for (const aim of there) {
+		const text = aim === there[0] || sharesTimer(aim, there[0]) ? kindOf(aim).repeat?.(aim) : undefined;
+		const read = text === undefined ? undefined : readWhole(text, 0);
+		if (read?.ok && read.value <= limit) return { count: read.value, aim };
+	}
+	return { count: 0 };
+}
+
+/** The first aim of the plan that says where a timer's up-down counting updates decides it, if the timer can do it. */
+export function updatesOn({ aims, part }: Plan, timer: string): { at: Updates; aim?: Aim } {
+	const profile = part.timers.find(({ id }) => id === timer);
+	if (!profile) return { at: 'bottom' };
+	for (const aim of leadersFirst(aims.filter((one) => one.timer === timer))) {
+		const at = kindOf(aim).updates?.(aim) ?? 'auto';
+		if (at !== 'auto' && offersUpdates(profile, at)) return { at, aim };
+	}
+	return { at: usualUpdates(profile) };
 }
 
 function takeAway({ timer, problems }: AimDerivation, other: Aim): void {

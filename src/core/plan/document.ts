@@ -1,13 +1,14 @@
 import { z } from 'zod';
 import { aimSchema, ident, stimulus, typed, type Aim } from '../aims/index.js';
 import { changeList } from './changes.js';
-import { partProfile, shapeFindings, upgradeProfile, type DocumentFinding, type PartProfile } from '../part/index.js';
+import { partProfile, shapeFindings, type DocumentFinding, type PartProfile } from '../part/index.js';
+import { upgradeDocument } from './migrations.js';
 
 /**
- * The plan document, format version 5: immutable, and holding what people typed, as they typed it. Nothing derived is
+ * The plan document, format version 6: immutable, and holding what people typed, as they typed it. Nothing derived is
  * stored, so a wrong entry survives a reload and a better derivation needs no migration.
  */
-export const PLAN_VERSION = 5;
+export const PLAN_VERSION = 6;
 
 export const mapping = z.strictObject({
 	id: ident,
@@ -49,9 +50,24 @@ const frame = {
 };
 
 /** `part`: the plan's own snapshot of its part. */
-export const planDocument = z.strictObject({ ...frame, part: partProfile });
+export const planDocument = z.strictObject({ ...frame, part: partProfile }).superRefine(uniqueIds);
 /** As planDocument, for a document whose part is known to be sound. */
-export const planFrame = z.strictObject({ ...frame, part: z.custom<PartProfile>() });
+export const planFrame = z.strictObject({ ...frame, part: z.custom<PartProfile>() }).superRefine(uniqueIds);
+
+/** What steps, mappings and lanes call by its id must be one. */
+function uniqueIds(
+	{ aims, mappings, wishes, changes }: Pick<z.infer<z.ZodObject<typeof frame>>, 'aims' | 'mappings' | 'wishes' | 'changes'>,
+	context: z.RefinementCtx
+): void {
+	const lists = { aims, mappings, wishes, changes };
+	for (const [name, list] of Object.entries(lists)) {
+		const seen = new Set<string>();
+		list.forEach(({ id }, i) => {
+			if (seen.has(id)) context.addIssue({ code: 'custom', message: 'id-twice', path: [name, i, 'id'], params: { id } });
+			seen.add(id);
+		});
+	}
+}
 
 export type Plan = z.infer<typeof planDocument>;
 export type { Aim };
@@ -65,50 +81,13 @@ export class PlanError extends Error {
 	}
 }
 
-type Migration = (old: Record<string, unknown>) => Record<string, unknown>;
-
-/** What brings a document from version n to n + 1, at index n - 1. */
-const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices, addRunning];
-
-/** What comes from outside while the plan runs, and the filter behind a shape's pin. */
-function addRunning(old: Record<string, unknown>): Record<string, unknown> {
-	const aims = old.aims as Record<string, unknown>[] | undefined;
-	const unsaid: Record<string, object> = { table: { filter: 'rc', resistance: '1 kOhm', capacitance: '1 uF', inductance: '10 mH' } };
-	return { ...old, version: 5, aims: aims?.map((aim) => ({ ...unsaid[String(aim?.kind)], ...aim })), stimuli: {}, changes: [] };
-}
-
-/** What an aim of version 3 did not say yet, as it was meant. */
-const UNSAID: Record<string, object> = {
-	pwm: { align: 'auto', output: 'auto', begin: '', sweep: '', over: '1 s', writes: 'buffered' },
-	tick: { from: '', to: '' },
-	capture: { filter: 'none', method: 'capture', gate: '100 ms' },
-	encoder: { start: '0', low: '', high: '' },
-	oneshot: { bounce: '' }
-};
-
-/** Groups, pins and held links for every kind, and the new choices of each. */
-function addChoices(old: Record<string, unknown>): Record<string, unknown> {
-	const aims = old.aims as Record<string, unknown>[] | undefined;
-	return { ...old, version: 4, aims: aims?.map((aim) => ({ group: '', pins: {}, locks: {}, ...UNSAID[String(aim?.kind)], ...aim })) };
-}
-
-/** Until then every aim was a pulse; those stay as they are. */
-function addKinds(old: Record<string, unknown>): Record<string, unknown> {
-	return { ...old, version: 3 };
-}
-
-function addClockWishes(old: Record<string, unknown>): Record<string, unknown> {
-	return { ...old, version: 2, part: upgradeProfile(old.part), labels: {}, wishes: [], held: [] };
-}
-
 /** Reads a stored or imported document of any known version. Throws PlanError. */
 export function readPlan(raw: unknown): Plan {
 	const version = z.object({ version: z.int().min(1) }).safeParse(raw);
 	if (!version.success) throw new PlanError([{ path: ['version'], code: 'version-wanted' }]);
 	if (version.data.version > PLAN_VERSION)
 		throw new PlanError([{ path: ['version'], code: 'version-newer', details: { version: version.data.version, known: PLAN_VERSION } }]);
-	const current = MIGRATIONS.slice(version.data.version - 1).reduce((doc, migrate) => migrate(doc), raw as Record<string, unknown>);
-	const read = planDocument.safeParse(current);
+	const read = planDocument.safeParse(upgradeDocument(raw as { version: number }));
 	if (read.success) return read.data;
 	throw new PlanError(read.error.issues.flatMap(shapeFindings));
 }

@@ -1,5 +1,6 @@
 export { readPlan, planDocument, PlanError, PLAN_VERSION } from './document.js';
 export type { Plan, Mapping, ClockWish } from './document.js';
+export { mendTwins, upgradeDocument, upgradeStep } from './migrations.js';
 export {
 	applyStep,
 	invertStep,
@@ -16,12 +17,14 @@ export {
 export type { Step } from './steps.js';
 export { recordStep, replayHistory, undoStep, redoStep, NO_HISTORY } from './history.js';
 export type { History, LoadedPlan, SavedStep, StepKind } from './history.js';
-export { derivePlan, deriveStepwise, atOnce } from './derive.js';
+export { derivePlan, deriveStepwise, atOnce, repeatOn, updatesOn } from './derive.js';
 export type { PlanDerivation } from './derive.js';
 export { planQuestion } from './wishes.js';
 export type { PlanQuestion } from './wishes.js';
 export { newAim, placedOn } from './place.js';
-export { channelsOf, leaderOf } from './claims.js';
+export { placesOf, readTypedAim } from './typed.js';
+export type { TypedAim } from './typed.js';
+export { channelsOf, countsPeriods, leaderOf, sharesTimer } from './claims.js';
 export type { ChangeList, ChangeRow } from './changes.js';
 export { assignPins } from './pins.js';
 export type { PinUse, PinTrouble } from './pins.js';

@@ -25,6 +25,20 @@ describe('assignPins', () => {
 			['b', 'ch1', 'A0', undefined]
 		]);
 	});
+	test('moves one that came before where that gives both a pin', () => {
+		const pin = (id: string, ...functions: string[]) => ({ id, name: id.toUpperCase(), functions });
+		const part = {
+			...demo.part,
+			pins: [pin('p', 'timer-b.ch1', 'timer-b.ch2'), pin('q', 'timer-b.ch1', 'timer-b.ch3'), pin('r', 'timer-b.ch3')]
+		};
+		const plan = { ...planOf(pulse('a', 'timer-b', 'ch1'), pulse('b', 'timer-b', 'ch3'), pulse('c', 'timer-b', 'ch2')), part };
+		// Ch. 2 has P alone; ch. 1 goes to Q, which ch. 3 leaves for R.
+		expect(given(plan).map(([aim, , name, trouble]) => [aim, name, trouble])).toEqual([
+			['a', 'Q', undefined],
+			['b', 'R', undefined],
+			['c', 'P', undefined]
+		]);
+	});
 	test('says what cannot be: shared, missing, and none at all', () => {
 		const twice = planOf(pulse('a', 'timer-d', 'ch1', { ch1: 'b6' }), pulse('b', 'timer-d', 'ch1'));
 		expect(given(twice)[1]).toEqual(['b', 'ch1', 'B6', 'pin-shared']);

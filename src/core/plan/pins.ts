@@ -33,7 +33,10 @@ interface Need {
 	optional: boolean;
 }
 
-/** Gives every aim its pins: first those that are chosen, then in the plan's order the first free one each. Empty for a part without pins. */
+/**
+ * Gives every aim its pins: first those that are chosen, then in the plan's order the first free one each; where none is free, those before
+ * it are moved to others that would serve them as well, so that as many as can have one. Empty for a part without pins.
+ */
 export function assignPins(plan: Plan): PinUse[] {
 	if ((plan.part.pins ?? []).length === 0) return [];
 	const needs = plan.aims.flatMap((aim) => needsOf(aim, plan.part));
@@ -42,10 +45,35 @@ export function assignPins(plan: Plan): PinUse[] {
 	needs.forEach((need, i) => {
 		if (need.wanted !== undefined) settleChosen(uses[i], need, taken);
 	});
-	needs.forEach((need, i) => {
-		if (need.wanted === undefined) settleFree(uses[i], need, taken);
-	});
+	const open = [...needs.keys()].filter((i) => needs[i].wanted === undefined);
+	// Nobody has to give way to one that can do without.
+	const given = matchPins(needs, [...open.filter((i) => !needs[i].optional), ...open.filter((i) => needs[i].optional)], taken);
+	for (const [pin, i] of given) taken.set(pin, needs[i].aim);
+	const pinOf = new Map([...given].map(([pin, i]) => [i, pin]));
+	for (const i of open) settleFree(uses[i], needs[i], pinOf.get(i), taken);
 	return uses;
+}
+
+/** A pin each, as far as they go: by id, whose it is. A need takes the first pin that is free or whose holder can go elsewhere. */
+function matchPins(needs: readonly Need[], order: readonly number[], taken: ReadonlyMap<string, Aim>): Map<string, number> {
+	const holder = new Map<string, number>();
+	const led = needs.map(({ offers }) => offers.filter(({ id, ledOut }) => ledOut !== false && !taken.has(id)));
+	const place = (i: number, asked: Set<string>): boolean => {
+		const free = led[i].find(({ id }) => !holder.has(id));
+		if (free) {
+			holder.set(free.id, i);
+			return true;
+		}
+		return led[i].some(({ id }) => {
+			if (asked.has(id)) return false;
+			asked.add(id);
+			if (!place(holder.get(id)!, asked)) return false;
+			holder.set(id, i);
+			return true;
+		});
+	};
+	for (const i of order) place(i, new Set());
+	return holder;
 }
 
 function settleChosen(use: PinUse, { aim, what, offers, wanted }: Need, taken: Map<string, Aim>): void {
@@ -61,13 +89,11 @@ function settleChosen(use: PinUse, { aim, what, offers, wanted }: Need, taken: M
 	else taken.set(pin.id, aim);
 }
 
-function settleFree(use: PinUse, { aim, what, offers, optional }: Need, taken: Map<string, Aim>): void {
+function settleFree(use: PinUse, { what, offers, optional }: Need, given: string | undefined, taken: ReadonlyMap<string, Aim>): void {
 	const led = offers.filter(({ ledOut }) => ledOut !== false);
-	const pin = led.find(({ id }) => !taken.has(id));
-	if (pin) {
-		use.pin = pin;
-		taken.set(pin.id, aim);
-	} else if (led.length > 0) {
+	const pin = led.find(({ id }) => id === given);
+	if (pin) use.pin = pin;
+	else if (led.length > 0) {
 		use.pin = led[0];
 		use.trouble = { code: 'pin-shared', pin: led[0].name, what, other: taken.get(led[0].id)!.name };
 	} else if (!optional) use.trouble = { code: 'pin-none', what };

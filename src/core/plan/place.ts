@@ -1,6 +1,6 @@
 import { aimKind, freshAim, kindOf, type Aim, type AimKindName } from '../aims/index.js';
 import { routesTo, type PartProfile, type TimerProfile } from '../part/index.js';
-import { channelsOf } from './claims.js';
+import { channelsOf, countsPeriods } from './claims.js';
 import type { Plan } from './document.js';
 
 /** A fresh aim of a kind on the first timer that can do it and is free, or can do it at all; undefined where the part has none. */
@@ -39,10 +39,7 @@ function firstOpen(able: readonly TimerProfile[], plan: Plan, name: AimKindName)
 /** The first aim that can lead another. */
 function leaderIn(plan: Plan): Aim | undefined {
 	return plan.aims.find(
-		(aim) =>
-			kindOf(aim).leads &&
-			kindOf(aim).timerUse(aim) === 'period' &&
-			plan.part.timers.some((timer) => follows(plan.part, timer.id, aim.timer))
+		(aim) => kindOf(aim).leads && countsPeriods(aim) && plan.part.timers.some((timer) => follows(plan.part, timer.id, aim.timer))
 	);
 }
 

@@ -10,6 +10,7 @@ import {
 	joinSteps,
 	mergeSteps,
 	NO_HISTORY,
+	PLAN_VERSION,
 	PlanError,
 	readPlan,
 	recordStep,
@@ -152,7 +153,7 @@ describe('history', () => {
 describe('readPlan', () => {
 	test('brings a plan of version 1 up to date, part and all', () => {
 		const { version, part, ...rest } = readPlan(firstPlan);
-		expect(version).toBe(5);
+		expect(version).toBe(6);
 		expect(rest).toMatchObject({ clock: firstPlan.clock, aims: firstPlan.aims, labels: {}, wishes: [], held: [] });
 		expect(part.timers[0].channels[1].outputs).toEqual([{ model: 'level', sense: 'below' }]);
 		expect(part.pins?.[1]).toEqual({ id: 'pin-2', name: 'pin 18', functions: ['timer-a.ch2'] });
@@ -161,7 +162,7 @@ describe('readPlan', () => {
 	test.each([
 		[null, 'version'],
 		[{ version: 0 }, 'version'],
-		[{ ...plan, version: 6 }, 'version-newer'],
+		[{ ...plan, version: PLAN_VERSION + 1 }, 'version-newer'],
 		[{ ...plan, aims: [{ ...plan.aims[0], rate: 5 }] }, 'aims.0.rate'],
 		[{ ...plan, part: { ...plan.part, timers: 'many' } }, 'part.timers']
 	])('refuses %#', (raw, want) => expect(() => readPlan(raw)).toThrow(want));

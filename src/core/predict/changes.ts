@@ -21,8 +21,6 @@ export interface ChangedChannel {
 	aim: AnyAim;
 	channel: string;
 	rule: OutputRule;
-	/** The reference is low where the rule says active. */
-	inverted: boolean;
 	compare: number;
 }
 
@@ -54,6 +52,8 @@ export type ChangeProblem = { severity: 'fault' | 'warning'; row?: string } & (
 	| { code: 'change-empty' }
 	| { code: 'change-reload'; limit: number }
 	| { code: 'change-prescale'; value: number }
+	/** The nearest rate on the prescale in force is further off than the aim allows. */
+	| { code: 'change-off'; hz: Rational; wish: Rational; ppm: Rational; tolerance: Rational }
 	| { code: 'change-duty-moves'; channel: string; from: Rational; to: Rational }
 );
 
@@ -62,6 +62,10 @@ export interface DerivedChanges {
 	list: ChangeList;
 	timer?: TimerProfile;
 	counting?: Counting;
+	/** Periods of the counter in one of what is wished for: two of a toggled pin. */
+	share: Rational;
+	/** How far a rate may be off, in ppm; undefined: the aim does not say. */
+	tolerance?: Ppm;
 	channels: ChangedChannel[];
 	/** What the plan itself sets, before any row. */
 	begin?: RunningSetting;
@@ -80,7 +84,17 @@ export function deriveChanges(derivation: PlanDerivation): DerivedChanges[] {
 
 function deriveList(derivation: PlanDerivation, list: ChangeList): DerivedChanges {
 	const timer = derivation.plan.part.timers.find(({ id }) => id === list.timer);
-	const made: DerivedChanges = { list, channels: [], rows: [], lag: 0, apart: 0, every: 1, problems: [], ...(timer && { timer }) };
+	const made: DerivedChanges = {
+		list,
+		share: Rational.one,
+		channels: [],
+		rows: [],
+		lag: 0,
+		apart: 0,
+		every: 1,
+		problems: [],
+		...(timer && { timer })
+	};
 	const core = derivation.plan.part.core === undefined ? null : derivation.clocks.rate(derivation.plan.part.core);
 	const take = (field: 'lag' | 'apart' | 'every', read: Field<number>) => {
 		if (read.ok) made[field] = read.value;
@@ -98,6 +112,9 @@ function deriveList(derivation: PlanDerivation, list: ChangeList): DerivedChange
 	const fed = derivation.aims.some(({ aim }) => aim.timer === list.timer && kindOf(aim).feedsUpdates);
 	if (fed) made.problems.push({ code: 'change-fed', severity: 'fault' });
 	made.counting = counting;
+	const { wishes, tradeoff } = decided;
+	if (wishes?.rate && tradeoff) made.share = tradeoff.wish.div(wishes.rate.value);
+	if (wishes?.rate?.ppm) made.tolerance = wishes.rate.ppm;
 	made.channels = changedChannels(derivation, timer);
 	const compares = Object.fromEntries(made.channels.map(({ channel, compare }) => [channel, compare]));
 	made.begin = settingWith(made, prescale, reload, compares);
@@ -110,8 +127,8 @@ function deriveList(derivation: PlanDerivation, list: ChangeList): DerivedChange
 function changedChannels({ plan, aims }: PlanDerivation, timer: TimerProfile): ChangedChannel[] {
 	return aims.flatMap(({ aim, pulse }): ChangedChannel[] => {
 		if (aim.timer !== timer.id || !pulse || !kindOf(aim).compareCanChange) return [];
-		const { rule, inverted, compare } = pulse;
-		return channelsOf(aim, plan.part).map((channel) => ({ aim, channel, rule, inverted, compare }));
+		const { rule, compare } = pulse;
+		return channelsOf(aim, plan.part).map((channel) => ({ aim, channel, rule, compare }));
 	});
 }
 
@@ -165,14 +182,19 @@ function deriveRow(made: DerivedChanges, row: ChangeRow, before: RunningSetting,
 	const tickRate = kernel.div(Rational.int(prescale));
 	let ppm: Ppm | undefined;
 	if (row.rate.trim() !== '') {
-		const read = readPeriod(row.rate, tickRate);
+		const read = readPeriod(row.rate, tickRate, made.share);
 		const best =
-			'wish' in read ? nearestPeriod({ counting: counting!, kernel, wish: read.wish }, timer!.prescaler, { prescale }) : undefined;
+			'wish' in read
+				? nearestPeriod({ counting: counting!, kernel, wish: read.wish.mul(made.share) }, timer!.prescaler, { prescale })
+				: undefined;
 		if ('problem' in read) bad('rate', read.problem);
 		else if (!best) problems.push({ code: 'change-reload', severity: 'fault', ...at, limit: largest(timer!.width) });
 		else {
 			writes.reload = reload = best.reload;
-			ppm = ppmError(best.hz, read.wish);
+			const hz = best.hz.div(made.share);
+			ppm = ppmError(hz, read.wish);
+			if (made.tolerance && ppm.abs().compare(made.tolerance) > 0)
+				problems.push({ code: 'change-off', severity: 'warning', ...at, hz, wish: read.wish, ppm, tolerance: made.tolerance });
 		}
 	}
 	if (problems.some((one) => one.row === row.id && one.severity === 'fault')) return undefined;
@@ -192,18 +214,18 @@ function deriveRow(made: DerivedChanges, row: ChangeRow, before: RunningSetting,
 		if (writes.compare[channel] === undefined && writes.reload !== undefined && !from.equals(to))
 			problems.push({ code: 'change-duty-moves', severity: 'warning', ...at, channel, from, to });
 	}
-	return { ...now, row, writes, hz: tickRate.div(Rational.int(Math.max(1, ticks))), ...(ppm && { ppm }) };
+	return { ...now, row, writes, hz: tickRate.div(Rational.int(Math.max(1, ticks))).div(made.share), ...(ppm && { ppm }) };
 }
 
 function share({ active, ticks }: RunningSetting, channel: string): Rational {
 	return Rational.ratio(active[channel], Math.max(1, ticks));
 }
 
-/** "1.5 kHz", "650 us" or "50000 ticks", as a rate. */
-function readPeriod(text: string, tickRate: Hertz): { wish: Hertz } | { problem: FieldProblem } {
+/** "1.5 kHz", "650 us" or "50000 ticks" of the counter, as the rate that is wished for. */
+function readPeriod(text: string, tickRate: Hertz, share: Rational): { wish: Hertz } | { problem: FieldProblem } {
 	const plain = readQuantity(text);
 	if (plain.ok && plain.quantity.dimension === 'ticks' && plain.quantity.value.sign > 0)
-		return { wish: tickRate.div(plain.quantity.value) };
+		return { wish: tickRate.div(plain.quantity.value).div(share) };
 	const read = readRate(text);
 	return read.ok ? { wish: read.value } : { problem: read.problem };
 }

@@ -2,7 +2,7 @@ import type { StretchedTrace } from '../trace/index.js';
 import type { TimerStory } from '../sim/index.js';
 import type { DerivedChanges, RunningSetting } from './changes.js';
 
-/** A period of a timer, from update to update, in which a pin is on for a time that belongs to none of the settings. Times in base cycles. */
+/** A period of a timer in which a pin is on for a time that belongs to none of the settings. Times in base cycles. */
 export interface Glitch {
 	aim: string;
 	channel: string;
@@ -21,12 +21,13 @@ const PERIODS = 4;
 export const MOST_GLITCHES = 200;
 
 /** The periods around each write, held against all settings; at most MOST_GLITCHES. */
-export function findGlitches(made: DerivedChanges, kernel: number, story: TimerStory, repeat: number, until: number): Glitch[] {
+export function findGlitches(made: DerivedChanges, kernel: number, story: TimerStory, until: number): Glitch[] {
 	const { channels, begin, rows } = made;
-	const { updates, writes, references } = story;
+	const { writes, references } = story;
+	const ends = new Ends(story);
 	const found: Glitch[] = [];
 	const settings = [begin!, ...rows];
-	for (const { aim, channel, inverted } of channels) {
+	for (const { aim, channel } of channels) {
 		const reference = references.get(channel);
 		if (!reference) continue;
 		const right = settings.map((setting) => cycleOf(setting, channel, kernel));
@@ -35,13 +36,13 @@ export function findGlitches(made: DerivedChanges, kernel: number, story: TimerS
 			const time = writes.edgeTime(write);
 			if (time >= until) break;
 			const now = settingOf(made, write);
-			const first = Math.max(looked + 1, updates.edgesBefore(time + 1) - 1);
-			for (let i = first; i < first + PERIODS && i + 1 < updates.count; i++) {
+			const first = Math.max(looked + 1, ends.before(time + 1) - 1);
+			for (let i = first; i < first + PERIODS && i + 1 < ends.count; i++) {
 				looked = i;
-				const [at, end] = [i < 0 ? 0 : updates.edgeTime(i), updates.edgeTime(i + 1)];
+				const [at, end] = [i < 0 ? 0 : ends.time(i), ends.time(i + 1)];
 				if (end > until) break;
-				const on = activeIn(reference, inverted ? 0 : 1, at, end);
-				if (right.some(([period, active]) => fits(end - at, on, period, active, repeat))) continue;
+				const on = activeIn(reference, at, end);
+				if (right.some(([period, active]) => fits(end - at, on, period, active))) continue;
 				found.push({
 					aim: aim.id,
 					channel,
@@ -56,6 +57,36 @@ export function findGlitches(made: DerivedChanges, kernel: number, story: TimerS
 		}
 	}
 	return found.sort((a, b) => a.at - b.at).slice(0, MOST_GLITCHES);
+}
+
+/** Ends of periods in order of time: updates, and those between them that a repeat count leaves out. */
+class Ends {
+	constructor(private readonly story: Pick<TimerStory, 'updates' | 'skipped'>) {}
+
+	get count(): number {
+		return this.story.updates.count + this.story.skipped.count;
+	}
+
+	/** How many lie before a time. */
+	before(time: number): number {
+		return this.story.updates.edgesBefore(time) + this.story.skipped.edgesBefore(time);
+	}
+
+	/** When the one of that number is: there are `updates` of the first kind before it, found by halving. */
+	time(index: number): number {
+		const { updates, skipped } = this.story;
+		let [low, high] = [Math.max(0, index - skipped.count), Math.min(index, updates.count)];
+		while (low < high) {
+			const middle = (low + high) >> 1;
+			if (updates.edgeTime(middle) < skipped.edgeTime(index - middle - 1)) low = middle + 1;
+			else high = middle;
+		}
+		const [one, other] = [
+			low < updates.count ? updates.edgeTime(low) : Infinity,
+			index - low < skipped.count ? skipped.edgeTime(index - low) : Infinity
+		];
+		return Math.min(one, other);
+	}
 }
 
 /** Period and on-time of a setting, in base cycles. */
@@ -77,19 +108,19 @@ function settingOf({ list, rows, apart, begin, channels }: DerivedChanges, write
 	return at >= 0 ? at + 1 : loops ? 0 : rows.length;
 }
 
-/** Is a stretch between two updates a whole period of the setting, half of one, or as many as updates are repeated for? */
-function fits(span: number, on: number, period: number, active: number, repeat: number): boolean {
-	return [1, 0.5, repeat + 1, (repeat + 1) / 2].some((times) => span === times * period && on === times * active);
+/** Is a stretch from one end of a period to the next a whole one of the setting, or half of one where both ends update? */
+function fits(span: number, on: number, period: number, active: number): boolean {
+	return [1, 0.5].some((times) => span === times * period && on === times * active);
 }
 
-/** Time for which a trace has a level in from..to (excluded). */
-function activeIn(trace: StretchedTrace, level: 0 | 1, from: number, to: number): number {
+/** Time for which a trace is high in from..to (excluded). */
+function activeIn(trace: StretchedTrace, from: number, to: number): number {
 	let edge = trace.edgesBefore(from + 1);
 	let at = from;
 	let sum = 0;
 	while (at < to) {
 		const next = edge < trace.count ? Math.min(to, trace.edgeTime(edge)) : to;
-		if (trace.levelAfter(edge) === level) sum += next - at;
+		if (trace.levelAfter(edge) === 1) sum += next - at;
 		at = next;
 		edge++;
 	}

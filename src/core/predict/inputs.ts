@@ -34,29 +34,66 @@ export function stimulusKinds(aim: AnyAim): readonly StimulusKind[] {
 	return kindOf(aim).inputs?.offers ?? [];
 }
 
-/** A fresh stimulus of a kind that fits the aim: its whole range, its greatest speed, or a contact that bounces as the aim says. */
+/**
+ * A fresh stimulus of a kind that fits the aim: its whole range, its greatest speed, or a contact that bounces as the aim says; long
+ * enough to hold a few periods of the slowest of it, as far as the edges go.
+ */
 export function freshStimulus(aim: AnyAim, kind: StimulusKind = stimulusKinds(aim)[0]): Stimulus {
 	const { rate = '50 Hz', from, to, bounce = '0', speed = '1 Hz' } = kindOf(aim).inputs?.suggests(aim) ?? {};
 	switch (kind) {
 		case 'square':
-			return { kind, rate, duty: '50 %', jitter: '0', over: '2 s' };
+			return { kind, rate, duty: '50 %', jitter: '0', over: lasting(2, 10 / number(rate), MOST_TURNS / number(rate)) };
 		case 'sweep':
-			return { kind, from: from ?? '10 Hz', to: to ?? '100 Hz', duty: '50 %', over: '10 s' };
+			return sweepOver(from ?? '10 Hz', to ?? '100 Hz');
 		case 'contact':
 			return { kind, first: '1 ms', every: '', times: '1', held: '50 ms', bounce, bounces: '6' };
 		case 'quadrature': {
+			const perTurn = kindOf(aim).inputs?.cyclesPerTurn?.(aim);
+			const cycles = number(speed) * (perTurn?.ok ? perTurn.value : 1);
+			const [half, whole] = [0.5, 1].map((seconds) => lasting(seconds, 4 / cycles, MOST_TURNS / 4 / cycles));
 			const legs = [
-				{ id: 'leg-1', speed, over: '500 ms' },
-				{ id: 'leg-2', speed, over: '500 ms' },
-				{ id: 'leg-3', speed: `-${speed.trim()}`, over: '1 s' }
+				{ id: 'leg-1', speed, over: half },
+				{ id: 'leg-2', speed, over: half },
+				{ id: 'leg-3', speed: `-${speed.trim()}`, over: whole }
 			];
 			return { kind, legs, jitter: '0' };
 		}
 		case 'echo':
-			return { kind, every: '', from: from ?? '1 ms', to: to ?? '10 ms', over: '2 s' };
+			return { kind, every: '', from: from ?? '1 ms', to: to ?? '10 ms', over: lasting(2, 20 * seconds(to ?? '10 ms'), Infinity) };
 		case 'recorded':
 			return { kind, recording: '', line: '', second: '' };
 	}
+}
+
+/** Turns that a fresh signal may have: two edges each. */
+const MOST_TURNS = MOST_STIMULUS_EDGES / 2 - 1000;
+
+/** A sweep over a range, by ratios: each decade as long as the other. */
+function sweepOver(from: string, to: string): Extract<Stimulus, { kind: 'sweep' }> {
+	const [low, high] = [number(from), number(to)];
+	const growth = Math.abs(Math.log(high / low));
+	// Mean rate of such a sweep.
+	const mean = growth > 1e-6 ? Math.abs(high - low) / growth : low;
+	return { kind: 'sweep', from, to, duty: '50 %', over: lasting(10, 10 / Math.min(low, high), MOST_TURNS / mean), course: 'ratio' };
+}
+
+/** The usual time, longer where that holds too little, but never above the most; as typed. What cannot be read leaves the usual one. */
+function lasting(usual: number, least: number, most: number): string {
+	const time = Math.min(Math.max(usual, least), most);
+	return `${Number((Number.isFinite(time) && time > 0 ? time : usual).toPrecision(3))} s`.replace(
+		/^(0\.\d+) s$/,
+		(_, part: string) => `${Number(part) * 1000} ms`
+	);
+}
+
+function number(rate: string): number {
+	const read = readSpeed(rate);
+	return read.ok ? Math.abs(read.value.toNumber()) : NaN;
+}
+
+function seconds(time: string): number {
+	const read = readSpan(time);
+	return read.ok ? read.value.toNumber() : NaN;
 }
 
 /** Makes the signals of a stimulus on a base clock; what cannot be read leaves its line still. */
@@ -124,7 +161,8 @@ function square(maker: SignalMaker, stimulus: Of<'square'>): void {
 function sweep(maker: SignalMaker, stimulus: Of<'sweep'>): void {
 	const [from, to] = [maker.take('from', readRate(stimulus.from)), maker.take('to', readRate(stimulus.to))];
 	const [duty, over] = [maker.take('duty', readShare(stimulus.duty, 0)), maker.cycles('over', stimulus.over, 'time')];
-	if (from && to && duty && over !== undefined) maker.set(sweptTimes(maker.perCycle(from), maker.perCycle(to), duty.toNumber(), over));
+	if (from && to && duty && over !== undefined)
+		maker.set(sweptTimes(maker.perCycle(from), maker.perCycle(to), duty.toNumber(), over, stimulus.course));
 }
 
 function contact(maker: SignalMaker, stimulus: Of<'contact'>): void {

@@ -34,12 +34,32 @@ describe('ticks in every way of counting', () => {
 			if (!run.interval || !kernel) return;
 			const story = prediction.timers.get(timer.id)!;
 			const cycles = run.interval.seconds.div(planned.unit).toNumber();
-			const times = [...story.updates.times64(0, Math.min(6, story.updates.count))];
+			// Of a postscaler's updates only some are the tick's.
+			const lane = planned.lanes.find(({ role }) => role === 'events')?.shows;
+			const events = (lane?.kind === 'events' && lane.own) || story.updates;
+			const times = [...events.times64(0, Math.min(6, events.count))];
 			const gaps = times.slice(1).map((time, i) => time - times[i]);
 			// What is too slow for the span has no second beat to be measured.
 			if (gaps.length > 0) expect(new Set(gaps)).toEqual(new Set([cycles]));
 		}
 	);
+	test('a postscaler makes a longer tick of an 8-bit timer, each of its events at a whole update', () => {
+		const part = shippedPart('sprat-8')!;
+		const of = (locks: Record<string, string>) => {
+			const aim = freshAim('tick', 't', 't', 'timer-2', { mode: 'up', every: '250 ms', tolerance: '0.1 %', service: '20', locks });
+			return predicted({ ...demo, part, clock: { source: 'crystal', core: '1' }, aims: [aim], stimuli: {}, changes: [] }, 2);
+		};
+		const { derivation, planned, prediction } = of({});
+		const [{ strip, problems, figures }] = derivation.aims;
+		const post = strip.find(({ name }) => name === 'postscale')!;
+		// 12 MHz / 1024 x 0.25 s are 2929.7 ticks: more than 256, and 16 times 256 are enough.
+		expect([post.value > 1, post.register!.value, problems]).toEqual([true, post.value - 1, []]);
+		const period = figures.find(({ name }) => name === 'period')!.value;
+		const { updates } = prediction.timers.get('timer-2')!;
+		expect(updates.edgeTime(post.value - 1)).toBe(period.div(planned.unit).toNumber());
+		expect(of({ postscale: '17' }).derivation.aims[0].problems.map(({ code }) => code)).toEqual(['lock-refused']);
+		expect(of({ postscale: '3' }).derivation.aims[0].strip.find(({ name }) => name === 'postscale')!.value).toBe(3);
+	});
 	test('two ticks that advance on one timer are told by their own beats', () => {
 		const part = shippedPart('plover-16')!;
 		const timer = part.timers.find(({ modes }) => modes.includes('advance'))!;
@@ -81,15 +101,15 @@ describe('lanes of the other kinds', () => {
 		const strobe = { ...demo.aims.find(({ id }) => id === 'strobe')!, least: '10', most: '40' } as Aim;
 		const { prediction, planned } = predicted(planOf([strobe]), 0.002);
 		const { updates } = prediction.timers.get('timer-g')!;
-		const line = prediction.outputs.get('timer-g.p2')!;
+		const line = prediction.outputs.get('timer-g.p12')!;
 		const lags = [...line.times64(0, 64)].map((time) => time - updates.edgeTime(updates.edgesBefore(time + 1) - 1));
 		const core = planned.unit.inverse().toNumber() / 72e6;
 		expect([Math.min(...lags), Math.max(...lags)]).toEqual([10 * core, 40 * core]);
 	});
 	test('a pulse written at once where its timer lets it choose has no buffer', () => {
 		const pulse = (writes: 'buffered' | 'immediate') =>
-			planSystem(derivePlan(planOf([{ ...freshAim('pwm', 'p', 'p', 'timer-d', { channel: 'ch1' }), writes }]))).system.timers[0].buffered
-				.compare;
+			planSystem(derivePlan(planOf([{ ...freshAim('pwm', 'p', 'p', 'timer-d', { channel: 'ch1' }), writes }]))).system.timers[0].channels[0]
+				.buffered;
 		expect(pulse('buffered')).toBe(true);
 		const choice = demo.part.timers.find(({ id }) => id === 'timer-d')!.buffered?.compare ?? 'always';
 		expect(pulse('immediate')).toBe(choice === 'always');
@@ -160,7 +180,7 @@ describe('inputs', () => {
 		const planned = planSystem(derivePlan(planOf([wind], { stimuli: stimuli('cups') })), recorded);
 		// An edge every 10 ms is a rate of 50 Hz.
 		const { readings, tickRate, reads } = planned.replays[0];
-		const every = reads.kind === 'rate' ? reads.every : 0;
+		const every = reads.kind === 'rate' ? readings.over![0] : 0;
 		for (const count of readings.counts) expect(Math.abs(count - (every * tickRate.toNumber()) / 50)).toBeLessThanOrEqual(1);
 		const missing = planSystem(derivePlan(planOf([wind], { stimuli: stimuli('vane') })), recorded);
 		expect([missing.inputs.get('wind')!.missing, missing.unplanned[0].why]).toEqual(['vane', 'no-input']);

@@ -82,7 +82,7 @@ function oneWay(
 	const change = changes.find(({ list }) => list.id === variant.list)!;
 	const timer = system.timers.find(({ id }) => id === variant.timer)!;
 	const { prediction, until, outcome, whatIf } = way;
-	const glitches = findGlitches(change, timer.kernel, prediction.timers.get(variant.timer)!, timer.repeat, until);
+	const glitches = findGlitches(change, timer.kernel, prediction.timers.get(variant.timer)!, until);
 	const lines = change.channels.flatMap(({ aim, channel }) => {
 		const bad = glitches.filter((one) => one.channel === channel).map(({ at, period }): [number, number] => [at, at + period]);
 		return lanes.flatMap(({ aim: of, role, shows }): OutcomeLine[] => {

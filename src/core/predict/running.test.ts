@@ -15,7 +15,7 @@ describe('what aims that listen read', () => {
 
 	test('every reading of a steady rate is the span between its edges, in ticks', () => {
 		const { readings, reads, tickRate, edges } = replayOf(wind, square('50 Hz'));
-		const every = reads.kind === 'rate' ? reads.every : 0;
+		const every = reads.kind === 'rate' ? readings.over![0] : 0;
 		expect(edges).toBe(99);
 		expect(readings.wrong.every((one) => one === '')).toBe(true);
 		const ticks = tickRate.toNumber() / 50;
@@ -88,7 +88,7 @@ describe('writes while it runs', () => {
 			const predictor = new Predictor(system, planned.unit);
 			predictor.runTo(Math.round(0.02 / planned.unit.toNumber()));
 			const story = predictor.prediction().timers.get('timer-d')!;
-			return findGlitches(planned.changes[0], 1, story, 0, 0.02 / planned.unit.toNumber());
+			return findGlitches(planned.changes[0], 1, story, 0.02 / planned.unit.toNumber());
 		});
 		return { planned, outcomes };
 	};
@@ -109,6 +109,30 @@ describe('writes while it runs', () => {
 		// 72 MHz / 1 kHz needs a prescale of 2: 36000 ticks of 65536. At 5.7 ms n is 25200, above 17999.
 		expect(outcomes[1].map(({ period, row }) => [period, row])).toEqual([[2 * 65_536, 'r1']]);
 	});
+	test('with a repeat count every period is looked at by itself', () => {
+		const pair = freshAim('pair', 'p', 'p', 'timer-a', { rate: '1 kHz', duty: '25 %', repeat: '3' });
+		const row = { id: 'r1', at: '5.7 ms', rate: '2 kHz', prescale: '', duties: { ch1: '25 %' } };
+		const planned = planSystem(derivePlan(planOf([pair], { changes: [list({ timer: 'timer-a', rows: [row] })] })));
+		const glitches = [planned.system, planned.variants[0].system].map((system) => {
+			const predictor = new Predictor(system, planned.unit);
+			predictor.runTo(Math.round(0.02 / planned.unit.toNumber()));
+			return findGlitches(planned.changes[0], 1, predictor.prediction().timers.get('timer-a')!, 0.02 / planned.unit.toNumber());
+		});
+		expect(glitches[0]).toEqual([]);
+		// At once the counter runs round once, and nothing else is amiss, though it lies among four periods of one update.
+		expect(glitches[1].map(({ period }) => period)).toEqual([2 * 65_536]);
+	});
+	test('a rate written to a timer whose pin toggles is that of the pin', () => {
+		const toggle = freshAim('toggle', 't', 't', 'timer-d', { rate: '1 kHz' });
+		const rows = [
+			{ id: 'r1', at: '5 ms', rate: '2 kHz', prescale: '', duties: {} },
+			{ id: 'r2', at: '6 ms', rate: '0.01 Hz', prescale: '', duties: {} }
+		];
+		const [change] = planSystem(derivePlan(planOf([toggle], { changes: [list({ rows })] }))).changes;
+		// 72 MHz / 2 kHz / 2: 18000 ticks at a prescale of 1.
+		expect([change.rows[0].hz.toString(), change.rows[0].ticks]).toEqual(['2000/1', 18_000]);
+		expect(change.problems.map(({ code, row }) => [code, row])).toEqual([['change-off', 'r2']]);
+	});
 	test('delays may be typed as times: a microsecond is 72 core cycles', () => {
 		const { lag, apart } = run(list({ lag: '1 us', apart: '0.05 us' })).planned.changes[0];
 		expect([lag, apart]).toEqual([72, 4]);
@@ -128,7 +152,7 @@ describe('writes while it runs', () => {
 	test('rows with the updates: each at every fourth, and from the beginning again', () => {
 		const rows = [1, 2].map((k) => ({ id: `r${k}`, at: '', rate: `${k + 1} kHz`, prescale: '', duties: { ch1: '25 %' } }));
 		const { planned, outcomes } = run(list({ pace: 'updates', every: '4', loop: 'yes', rows, lag: '20', apart: '0' }));
-		expect(planned.system.timers[0].sequence).toMatchObject({ every: 4, loop: true, lag: 20 });
+		expect(planned.system.timers[0].sequences![0]).toMatchObject({ every: 4, loop: true, lag: 20 });
 		expect(outcomes[0]).toEqual([]);
 		const predictor = new Predictor(planned.system, planned.unit);
 		predictor.runTo(72_000 * 30);

@@ -78,15 +78,23 @@ describe('a plan as a system', () => {
 		expect(lanes.filter(({ aim }) => aim === 'shutter').map(({ role }) => role)).toEqual(['trigger', 'pin', 'counter', 'events']);
 		expect(trace.count).toBe(4);
 		// Released 50 ms later: what bounces up 5 ms x 1 x 2 / (12 x 13) after that fires again.
-		expect(trace.edgeTime(2)).toBe(Math.round(72_000 * 51 + (360_000 * 2) / 156) + 2 + 1565 * 23);
-		// 1 ms, two cycles of latency, 1565 x 23 cycles of delay, 62609 x 23 of width.
-		expect([trace.edgeTime(0), trace.edgeTime(1) - trace.edgeTime(0)]).toEqual([72_000 + 2 + 1565 * 23, 62_609 * 23]);
+		expect(trace.edgeTime(2)).toBe(Math.round(72_000 * 51 + (360_000 * 2) / 156) + 2 + 1500 * 24);
+		// 1 ms, two cycles of latency, 1500 x 24 cycles of delay, 60000 x 24 of width.
+		expect([trace.edgeTime(0), trace.edgeTime(1) - trace.edgeTime(0)]).toEqual([72_000 + 2 + 1500 * 24, 60_000 * 24]);
 	});
 	test('an output whose width cannot be read has no lane, and takes none from another', () => {
 		const board = fernhollowVane();
 		const flaps = board.aims[0] as AimOf<'divided'>;
 		const outputs = [{ ...flaps.outputs[0], width: 'wide' }, flaps.outputs[1]];
 		expect(predict({ ...board, aims: [{ ...flaps, outputs }] }).lanes.map(({ role }) => role)).toEqual(['flap B']);
+	});
+	test('clocks without a common one that can be counted exactly are told, and nothing is predicted wrong', () => {
+		const part = structuredClone(demo.part);
+		part.clock.push({ id: 'odd', name: 'Odd', kind: 'source', hz: '71999999.99999989', ppm: { lo: '0', hi: '0' }, chosen: false });
+		part.timers[1].kernel = 'odd';
+		const pulse = freshAim('pwm', 'p', 'p', part.timers[1].id, {});
+		const { system, unplanned } = planSystem(derivePlan({ ...demo, part, aims: [...demo.aims, pulse] }));
+		expect([system.timers.length, new Set(unplanned.map(({ why }) => why))]).toEqual([0, new Set(['base-too-fine'])]);
 	});
 	test('a dead time of a clock of its own is kept to the cycle', () => {
 		// 3 cycles of 5 MHz are 600 ns, no whole number of the kernel’s 72 MHz: 43.2.

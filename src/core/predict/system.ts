@@ -2,6 +2,7 @@ import { gcd, Rational, type Hertz, type Seconds } from '../exact/index.js';
 import type { SimSystem, SimTimer } from '../sim/index.js';
 import {
 	kindOf,
+	restPins,
 	type AimDerivation,
 	type InputSignals,
 	type PlannedLane,
@@ -9,7 +10,7 @@ import {
 	type SystemBuilder,
 	type Unplanned
 } from '../aims/index.js';
-import { leaderOf, type PlanDerivation } from '../plan/index.js';
+import { leaderOf, repeatOn, updatesOn, type PlanDerivation } from '../plan/index.js';
 import { deriveChanges, type DerivedChanges } from './changes.js';
 import { freshStimulus, inputSignals, type RecordedLines } from './inputs.js';
 
@@ -39,23 +40,31 @@ export interface PlannedSystem {
 
 const NOTHING_RECORDED: RecordedLines = () => undefined;
 
+/** An hour of a faster clock has more cycles than plain numbers count exactly. */
+const FINEST = Rational.of(2n ** 53n, 3600n);
+
 /** Puts every aim on its timer, linked as they follow each other, with what comes from outside; every timer starts at 0 unless it is triggered. */
 export function planSystem(derivation: PlanDerivation, recorded: RecordedLines = NOTHING_RECORDED): PlannedSystem {
 	const { plan, aims } = derivation;
 	const base = baseOf(derivation);
-	const builder = builderOf(derivation, base ?? Rational.one, recorded);
+	const fine = base !== undefined && base.compare(FINEST) > 0;
+	const builder = builderOf(derivation, base && !fine ? base : Rational.one, recorded);
 	const follows = ({ aim }: AimDerivation) => leaderOf(aim) !== undefined;
 	const unplanned: PlannedSystem['unplanned'] = [];
 	for (const one of [...aims.filter((one) => !follows(one)), ...aims.filter(follows)]) {
 		// A timer that another aim uses in a way that cannot be shared does only what that one says.
 		const taken = one.problems.some(({ code }) => code === 'timer-taken' || code === 'mode-clash');
-		const why = base && !taken ? buildAim(builder, one) : 'not-derived';
+		const why = fine ? 'base-too-fine' : base && !taken ? buildAim(builder, one) : 'not-derived';
 		if (why) unplanned.push({ aim: one.aim.id, why });
 	}
 	const order = new Map(plan.aims.map(({ id }, i) => [id, i]));
 	const lanes = builder.lanes.sort((a, b) => order.get(a.aim)! - order.get(b.aim)!);
 	const changes = deriveChanges(derivation);
-	const system: SimSystem = { timers: [...builder.timers.values()], inputs: builder.inputs, writes: [] };
+	const system: SimSystem = {
+		timers: [...builder.timers.values()],
+		inputs: builder.inputs,
+		writes: builder.writes.filter(({ timer }) => builder.timers.has(timer))
+	};
 	for (const change of changes) applyChanges(builder, system, change);
 	system.writes.sort((a, b) => a.at - b.at);
 	return {
@@ -73,7 +82,9 @@ export function planSystem(derivation: PlanDerivation, recorded: RecordedLines =
 /** Puts one aim into the system; what should be impossible leaves the others as they are. */
 function buildAim(builder: SystemBuilder, derivation: AimDerivation): Unplanned | undefined {
 	try {
-		return kindOf(derivation.aim).build(builder, derivation);
+		const why = kindOf(derivation.aim).build(builder, derivation);
+		restPins(builder, derivation);
+		return why;
 	} catch {
 		return 'failed';
 	}
@@ -91,7 +102,10 @@ function builderOf({ plan, aims, clocks }: PlanDerivation, base: Hertz, recorded
 		lanes: [],
 		signals: new Map(),
 		replays: [],
+		writes: [],
 		derivationOf: (aim) => byId.get(aim),
+		repeatOn: (timer) => repeatOn(plan, timer).count,
+		updatesOn: (timer) => updatesOn(plan, timer).at,
 		alone: (timer) => plan.aims.filter((aim) => aim.timer === timer).length === 1,
 		signalsOf: ({ id }) => inputSignals(known.get(id)!, plan.stimuli[id] ?? freshStimulus(known.get(id)!), base, recorded)
 	};
@@ -113,15 +127,17 @@ function applyChanges(
 	const first = list.order === 'reload-first';
 	if (list.pace === 'updates') {
 		const { prescale, reload, compares } = begin;
-		sim.sequence = {
-			rows: [{ compare: compares, reload, prescale }, ...rows.map(({ writes }) => writes)],
-			loop: list.loop === 'yes',
-			lag: cycles(lag),
-			prefill: false,
-			every,
-			apart: cycles(apart),
-			reloadFirst: first
-		};
+		sim.sequences = [
+			{
+				rows: [{ compare: compares, reload, prescale }, ...rows.map(({ writes }) => writes)],
+				loop: list.loop === 'yes',
+				lag: cycles(lag),
+				prefill: false,
+				every,
+				apart: cycles(apart),
+				reloadFirst: first
+			}
+		];
 		return;
 	}
 	for (const { at, writes } of rows) {
@@ -139,8 +155,9 @@ function applyChanges(
 function variantOf({ timers, inputs, writes }: SimSystem, { list, rows }: DerivedChanges): Variant[] {
 	const timer = timers.find(({ id }) => id === list.timer);
 	if (!timer || rows.length === 0) return [];
-	const to = !(timer.buffered.reload && timer.buffered.compare);
-	const flipped: SimTimer = { ...timer, buffered: { reload: to, compare: to } };
+	const to = !(timer.buffered.reload && timer.channels.every(({ buffered }) => buffered ?? timer.buffered.compare));
+	const channels = timer.channels.map((channel) => ({ ...channel, buffered: to }));
+	const flipped: SimTimer = { ...timer, channels, buffered: { reload: to, compare: to } };
 	return [
 		{
 			list: list.id,
@@ -155,7 +172,7 @@ function variantOf({ timers, inputs, writes }: SimSystem, { list, rows }: Derive
 /** The rate of which every kernel clock is a part, and every dead time a whole number of cycles. */
 function baseOf({ plan, aims, clocks }: PlanDerivation): Hertz | undefined {
 	const rates = aims.flatMap(({ kernel, timer }) => (kernel && timer ? [kernel] : []));
-	for (const { run } of aims) if (run.dead) rates.push(run.dead.inverse());
+	for (const { run } of aims) if (run.dead && run.dead.sign > 0) rates.push(run.dead.inverse());
 	const core = coreOf(plan, clocks);
 	if (core) rates.push(core);
 	if (rates.length === 0) return undefined;

@@ -105,14 +105,14 @@ describe('by hand', () => {
 			{ compare: { a: 6 }, reload: 19 }
 		];
 		const sequence = { rows, loop: false, lag: 2, prefill: false, every: 2, apart: 3, reloadFirst: true };
-		const { writes, effects, registers } = story({ channels: [channel('a', 3)], sequence });
+		const { writes, effects, registers } = story({ channels: [channel('a', 3)], sequences: [sequence] });
 		// Update 2 at 20: the reload is written at 22, the compare at 25; both act at update 3.
 		expect([writes, effects]).toEqual([[22, 25], [30]]);
 		expect(registers.get('reload')!.at(29)).toBe(9);
 		expect([registers.get('reload')!.at(30), registers.get('compare:a')!.at(30)]).toEqual([19, 6]);
 		const ranged = story({
 			channels: [channel('a', 3)],
-			sequence: { ...sequence, rows: [rows[0]], loop: true, every: 1, apart: 0, lag: { least: 1, most: 7 } }
+			sequences: [{ ...sequence, rows: [rows[0]], loop: true, every: 1, apart: 0, lag: { least: 1, most: 7 } }]
 		});
 		const delays = ranged.writes.map((time) => time % 10);
 		expect([Math.min(...delays), Math.max(...delays), delays.slice(0, 3)]).toEqual([1, 7, [1, 7, 4]]);

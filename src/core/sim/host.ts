@@ -20,6 +20,8 @@ export const COMPARE = 3;
 export interface Host {
 	raise: (timer: number, event: number, time: number) => void;
 	updated: (timer: number, time: number) => void;
+	/** A period ended without an update: the repeat count left it out. */
+	skipped: (timer: number, time: number) => void;
 	captured: (timer: number, time: number, value: number) => void;
 	pin: (output: number, time: number, level: 0 | 1) => void;
 	/** A channel's reference changed. */

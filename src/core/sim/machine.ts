@@ -200,7 +200,8 @@ export class Machine {
 
 	private isBuffered(register: number): boolean {
 		const { buffered } = this.timer;
-		return register === RELOAD ? buffered.reload : register >= COMPARE ? buffered.compare : true;
+		if (register === RELOAD) return buffered.reload;
+		return register < COMPARE || (this.timer.channels[register - COMPARE].buffered ?? buffered.compare);
 	}
 
 	private firstValue(): number {
@@ -297,6 +298,7 @@ export class Machine {
 		const updates = candidate && ++this.events > registers[REPEAT];
 		const next = this.n;
 		if (updates) this.update(time);
+		else if (candidate) this.host.skipped(this.index, time);
 		if (this.immediate.length > 0) this.takeImmediate(time);
 		if (oneShot && updates && move & BOTTOM) {
 			this.running = false;

@@ -8,6 +8,7 @@ export interface SimSink {
 	capture: (timer: number, time: number, value: number) => void;
 	/** What only some sinks keep; as Host has it. */
 	reference?: (timer: number, channel: number, time: number, level: SimLevel) => void;
+	skipped?: (timer: number, time: number) => void;
 	match?: (timer: number, channel: number, time: number) => void;
 	ramp?: (timer: number, time: number, value: number, step: number, lead: number) => void;
 	write?: (timer: number, time: number) => void;

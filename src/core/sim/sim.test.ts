@@ -75,7 +75,7 @@ function randomSystem(seed: number): SimSystem {
 		if (channels.length > 0 && chance(1, 5)) {
 			const prefill = chance(1, 2) && timer.buffered.compare;
 			const rows = Array.from({ length: 1 + roll(4) }, () => ({ compare: { a: roll(reload + 2) } }));
-			timer.sequence = { rows, loop: chance(2, 3), lag: roll(6), prefill };
+			timer.sequences = [{ rows, loop: chance(2, 3), lag: roll(6), prefill }];
 		}
 		if (chance(1, 6)) {
 			const words = Array.from({ length: 1 + roll(3) }, () => ({ set: [roll(3)], clear: [roll(3)] }));
@@ -94,7 +94,7 @@ function randomSystem(seed: number): SimSystem {
 	return { timers, inputs: { x: { initial: roll(2) as 0 | 1, edges } }, writes };
 }
 
-/** The same, with the modes in which software has a part, delays within a range, rows at every few updates and writes one after the other. */
+/** The same, with the modes in which software has a part, delays within a range, rows at every few updates and writes one after the other, rows of two channels, and compares that wait or not by channel. */
 function softSystem(seed: number): SimSystem {
 	const roll = randomOf(seed + 70_000);
 	const system = randomSystem(seed);
@@ -103,17 +103,40 @@ function softSystem(seed: number): SimSystem {
 		const mode = (['tap', 'advance', 'clear', 'preload', timer.mode] as const)[roll(5)];
 		const parts = { bit: roll(timer.width), advance: 1 + roll(max), late: roll(4) };
 		const span = () => ({ least: roll(4), most: 4 + roll(9) });
-		const { sequence, pattern } = timer;
-		const rows = sequence?.rows.map((row) => ({ ...row, ...(roll(3) === 0 && { prescale: 1 + roll(3) }) }));
+		const { pattern } = timer;
+		const channels = timer.channels.map((one) => ({ ...one, ...(one.id !== 'a' && roll(3) === 0 && { buffered: roll(2) === 0 }) }));
+		const second = {
+			rows: [{ compare: { b: roll(max) } }, { compare: { b: roll(max) } }, {}].slice(roll(2)).map((row) => ({ compare: {}, ...row })),
+			loop: true,
+			lag: 0,
+			prefill: false
+		};
+		const sequences = timer.sequences && [...timer.sequences, ...(channels.length > 1 ? [second] : [])];
 		return {
 			...timer,
+			channels,
 			mode,
 			...(mode === 'preload' && { preload: roll(max + 1) }),
 			...parts,
-			...(sequence && {
-				sequence: { ...sequence, rows: rows!, lag: span(), every: 1 + roll(3), apart: roll(4), reloadFirst: roll(2) === 0 }
+			...(sequences && {
+				sequences: sequences.map((one) => {
+					const rows = one.rows.map((row) => ({ ...row, ...(roll(3) === 0 && { prescale: 1 + roll(3) }) }));
+					return { ...one, rows, lag: span(), every: 1 + roll(3), apart: roll(4), reloadFirst: roll(2) === 0 };
+				})
 			}),
-			...(pattern && { pattern: { ...pattern, lag: span() } })
+			...(pattern && { pattern: { ...pattern, lag: span() } }),
+			...(roll(4) === 0 && {
+				legs: {
+					words: Array.from({ length: 1 + roll(4) }, () => ({
+						set: [roll(2)],
+						clear: [roll(2)],
+						...(roll(2) === 0 && { then: { after: 1 + roll(20), set: [roll(2)], clear: [] } })
+					})),
+					loop: roll(3) > 0,
+					lag: roll(4),
+					initial: []
+				}
+			})
 		};
 	});
 	return { ...system, timers };

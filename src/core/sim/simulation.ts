@@ -3,7 +3,7 @@ import { COMPARE, EVENT_MATCH, EVENT_START, EVENT_UPDATE, PRESCALE, RELOAD, REPE
 import { Machine } from './machine.js';
 import type { SimSink } from './recorder.js';
 import { lagAt, lagPlace } from './lag.js';
-import type { SimChannel, SimLevel, SimSequence, SimSource, SimSystem, SimTimer } from './system.js';
+import type { SimChannel, SimLevel, SimPattern, SimSequence, SimSource, SimSystem, SimTimer } from './system.js';
 
 /** Who hears a timer's event, and how a level is looked at. */
 interface Listener {
@@ -26,6 +26,9 @@ interface LevelListener extends Listener {
 	level: () => SimLevel;
 }
 
+/** What goes on with each update of a timer, by its number from 1 on. */
+type Feed = (update: number, time: number) => void;
+
 /** A write to come: of software, a sequence's row, or a pattern's word. */
 interface Scheduled {
 	at: number;
@@ -39,7 +42,7 @@ interface Scheduled {
  * after any number of events, and goes on from where it stood.
  */
 export class Simulation implements Host {
-	/** Names of the outputs: "timer.channel", "timer.channel.n" of a pair, "timer.pN" of a pattern. */
+	/** Names of the outputs: "timer.channel", "timer.channel.n" of a pair, "timer.pN" of a pattern, "timer.sN" of legs. */
 	readonly names: string[] = [];
 	/** The cycle before which everything has happened. */
 	now = 0;
@@ -107,8 +110,8 @@ export class Simulation implements Host {
 		const align = this.machines.map(({ timer }) => now % timer.kernel).join();
 		const machines = this.machines.map((machine) => machine.state(now)).join(';');
 		const feeds = this.machines.map(
-			({ timer: { sequence, pattern }, updates }) =>
-				`${placeInRows(sequence, updates)} ${placeIn(pattern?.words.length, pattern?.loop, updates)} ${lagPlace(updates, sequence?.lag, pattern?.lag)}`
+			({ timer: { sequences = [], pattern, legs }, updates }) =>
+				`${sequences.map((one) => placeInRows(one, updates)).join()} ${placeIn(pattern?.words.length, pattern?.loop, updates)} ${placeIn(legs?.words.length, legs?.loop, updates)} ${lagPlace(updates, pattern?.lag, legs?.lag, ...sequences.map(({ lag }) => lag))}`
 		);
 		const levels = this.levelListeners.map(
 			({ sample, sampleAt, changes }) => `${sample} ${sampleAt - now} ${changes.map(({ at, open }) => `${at - now}${open}`).join()}`
@@ -154,6 +157,10 @@ export class Simulation implements Host {
 			const { kernel } = machine.timer;
 			machine.act(Math.ceil(time / kernel) * kernel + delay);
 		}
+	}
+
+	skipped(timer: number, time: number): void {
+		this.sink.skipped?.(timer, time);
 	}
 
 	updated(timer: number, time: number): void {
@@ -287,49 +294,70 @@ export class Simulation implements Host {
 		if (listener.gate) listener.machine.gate((sample === 1) === (listener.edge !== 'fall'), 0);
 	}
 
-	/** Sequence and pattern of a machine. */
+	/** Sequences and pattern of a machine. */
 	private feed(machine: Machine, firstOutput: number): void {
-		const { sequence, pattern } = machine.timer;
-		const rows = sequence ? rowsOf(machine.timer, sequence) : () => [];
-		if (sequence && sequence.rows.length > 0) {
-			for (const [register, value] of rows(0)) machine.registers[register] = value;
-			machine.begin();
-			if (sequence.prefill) for (const [register, value] of rows(1)) machine.write(register, value, -1);
-		}
-		const bits = bitsOf(machine.timer);
+		const { pattern, legs } = machine.timer;
 		// Its bits are the last of a timer's outputs.
-		const bitOutput = (i: number) => firstOutput + namesOf(machine.timer).length - bits.length + i;
-		bits.forEach((bit, i) => this.pin(bitOutput(i), -1, pattern!.initial.includes(bit) ? 1 : 0));
-		if (!sequence && !pattern) return;
-		machine.onUpdate = (time) => {
-			const k = machine.updates;
-			const every = sequence?.every ?? 1;
-			if (sequence && sequence.rows.length > 0 && k % every === 0) {
-				const row = sequence.prefill ? k / every + 1 : k / every;
-				const lag = lagAt(sequence.lag, k);
+		const end = firstOutput + namesOf(machine.timer).length;
+		const [bits, switched] = [bitsOf(pattern), bitsOf(legs)];
+		const feeds = [
+			...this.rowFeeds(machine),
+			...this.wordFeed(machine, pattern, bits, end - switched.length - bits.length),
+			...this.wordFeed(machine, legs, switched, end - switched.length)
+		];
+		if (feeds.length > 0)
+			machine.onUpdate = (time) => {
+				for (const feed of feeds) feed(machine.updates, time);
+			};
+	}
+
+	/** What writes the rows of each sequence, after its row 0 was set. */
+	private rowFeeds(machine: Machine): Feed[] {
+		const sequences = (machine.timer.sequences ?? []).filter(({ rows }) => rows.length > 0);
+		const lists = sequences.map((sequence) => rowsOf(machine.timer, sequence));
+		for (const rows of lists) for (const [register, value] of rows(0)) machine.registers[register] = value;
+		if (sequences.length > 0) machine.begin();
+		return sequences.map((sequence, which) => {
+			const { every = 1, apart = 0, prefill, lag } = sequence;
+			const rows = lists[which];
+			if (prefill) for (const [register, value] of rows(1)) machine.write(register, value, -1);
+			return (k, time) => {
+				if (k % every !== 0) return;
+				const row = k / every + (prefill ? 1 : 0);
 				rows(row).forEach(([register, value], i) => {
-					const after = lag + i * (sequence.apart ?? 0);
+					const after = lagAt(lag, k) + i * apart;
 					if (after === 0) machine.writeNow(register, value, time);
 					else
 						this.scheduled.push({
 							at: time + after,
-							what: `${machine.index} row ${row % sequence.rows.length} ${i}`,
+							what: `${machine.index} ${which} row ${row % sequence.rows.length} ${i}`,
 							run: (at) => machine.write(register, value, at)
 						});
 				});
-			}
-			if (pattern && pattern.words.length > 0 && (pattern.loop || k <= pattern.words.length)) {
+			};
+		});
+	}
+
+	/** What sends the words of a pattern or of legs to their bits. */
+	private wordFeed(machine: Machine, pattern: SimPattern | undefined, bits: readonly number[], firstBit: number): Feed[] {
+		if (!pattern) return [];
+		bits.forEach((bit, i) => this.pin(firstBit + i, -1, pattern.initial.includes(bit) ? 1 : 0));
+		const sender = (word: { set: number[]; clear: number[] }) => (at: number) =>
+			bits.forEach((bit, i) => {
+				if (word.set.includes(bit)) this.pin(firstBit + i, at, 1);
+				else if (word.clear.includes(bit)) this.pin(firstBit + i, at, 0);
+			});
+		return [
+			(k, time) => {
+				if (pattern.words.length === 0 || (!pattern.loop && k > pattern.words.length)) return;
 				const word = pattern.words[(k - 1) % pattern.words.length];
-				const send = (at: number) =>
-					bits.forEach((bit, i) => {
-						if (word.set.includes(bit)) this.pin(bitOutput(i), at, 1);
-						else if (word.clear.includes(bit)) this.pin(bitOutput(i), at, 0);
-					});
 				const lag = lagAt(pattern.lag, k);
-				if (lag === 0) send(time);
-				else this.scheduled.push({ at: time + lag, what: `${machine.index} word ${k % pattern.words.length}`, run: send });
+				const what = `${machine.index} ${firstBit} word ${k % pattern.words.length}`;
+				if (lag === 0) sender(word)(time);
+				else this.scheduled.push({ at: time + lag, what, run: sender(word) });
+				if (word.then) this.scheduled.push({ at: time + lag + word.then.after, what: `${what} then`, run: sender(word.then) });
 			}
-		};
+		];
 	}
 
 	/** What is heard in the same cycle comes before what hears it. */
@@ -352,13 +380,17 @@ function namesOf(timer: SimTimer): string[] {
 		if (output.model === 'none') return [];
 		return dead === undefined ? [`${timer.id}.${id}`] : [`${timer.id}.${id}`, `${timer.id}.${id}.n`];
 	});
-	return [...channels, ...bitsOf(timer).map((bit) => `${timer.id}.p${bit}`)];
+	return [
+		...channels,
+		...bitsOf(timer.pattern).map((bit) => `${timer.id}.p${bit}`),
+		...bitsOf(timer.legs).map((bit) => `${timer.id}.s${bit}`)
+	];
 }
 
 /** Every bit that a pattern names, ascending. */
-function bitsOf({ pattern }: SimTimer): number[] {
+function bitsOf(pattern: SimPattern | undefined): number[] {
 	if (!pattern) return [];
-	const all = pattern.words.flatMap(({ set, clear }) => [...set, ...clear]);
+	const all = pattern.words.flatMap(({ set, clear, then }) => [...set, ...clear, ...(then?.set ?? []), ...(then?.clear ?? [])]);
 	return [...new Set([...all, ...pattern.initial])].sort((a, b) => a - b);
 }
 
@@ -390,8 +422,7 @@ function rowsOf({ channels }: SimTimer, { rows, loop, reloadFirst }: SimSequence
 	return (k) => (k >= rows.length && !loop ? [] : lists[k % rows.length]);
 }
 
-function placeInRows(sequence: SimSequence | undefined, updates: number): string {
-	if (!sequence) return '';
+function placeInRows(sequence: SimSequence, updates: number): string {
 	const every = sequence.every ?? 1;
 	return `${placeIn(sequence.rows.length, sequence.loop, Math.floor(updates / every))}/${updates % every}`;
 }

@@ -39,14 +39,22 @@ export function* squareTimes(period: number, high: number, until: number): Gener
 	}
 }
 
-/** A rate that goes evenly from `from` to `to` (per cycle) over `over` cycles; `duty` of each period is high, as in squareTimes. */
-export function* sweptTimes(from: number, to: number, duty: number, over: number): Generator<number> {
-	const last = Math.floor(turnsAt(from, to, over, over));
-	if (duty >= 1 && last >= 1) yield timeOfTurns(from, to, over, 1);
+/** How a rate goes from one to another: evenly, or by the same ratio in the same time. */
+export type Course = 'even' | 'ratio';
+
+/** A rate that goes from `from` to `to` (per cycle) over `over` cycles; `duty` of each period is high, as in squareTimes. */
+export function* sweptTimes(from: number, to: number, duty: number, over: number, course: Course = 'even'): Generator<number> {
+	const growth = course === 'even' ? 0 : Math.log(to / from) / over;
+	// So slow a growth is lost in rounding: it is none.
+	const ratio = Math.abs(growth * over) > 1e-9;
+	const timeOf = (turns: number) => (ratio ? Math.log1p((turns * growth) / from) / growth : timeOfTurns(from, to, over, turns));
+	const whole = ratio ? (to - from) / growth : turnsAt(from, to, over, over);
+	const last = Math.floor(whole);
+	if (duty >= 1 && last >= 1) yield timeOf(1);
 	if (duty <= 0 || duty >= 1) return;
 	for (let k = 1; k <= last; k++) {
-		yield timeOfTurns(from, to, over, k);
-		if (k + duty <= turnsAt(from, to, over, over)) yield timeOfTurns(from, to, over, k + duty);
+		yield timeOf(k);
+		if (k + duty <= whole) yield timeOf(k + duty);
 	}
 }
 

@@ -84,6 +84,7 @@ const FRAME = ['reload', 'prescale', 'repeat'];
 /** What is kept of one timer. */
 class TimerColumns {
 	readonly updates = new Column();
+	readonly skipped = new Column();
 	readonly ramp = new ValueColumn();
 	readonly captures = new ValueColumn();
 	readonly writes = new Column();
@@ -93,17 +94,19 @@ class TimerColumns {
 	readonly references: { column: Column; initial: SimLevel; level: SimLevel }[] = [];
 
 	repeat(from: number, to: number, times: number): void {
-		const { updates, ramp, captures, writes, effects, matches, references, registers } = this;
+		const { updates, skipped, ramp, captures, writes, effects, matches, references, registers } = this;
 		const listed = [...matches.values(), ...references.values(), ...registers.values()].map((one) =>
 			one && 'column' in one ? one.column : one
 		);
-		for (const column of [updates, ramp.column, captures.column, writes, effects, ...listed]) column?.repeat(from, to, times);
+		for (const column of [updates, skipped, ramp.column, captures.column, writes, effects, ...listed]) column?.repeat(from, to, times);
 	}
 }
 
 /** What a timer did, ready to be looked at anywhere. Events are traces whose every edge is one. */
 export interface TimerStory {
 	updates: StretchedTrace;
+	/** Ends of periods that a repeat count left out. */
+	skipped: StretchedTrace;
 	counter: ValueTrace;
 	/** Values latched by its trigger. */
 	captures: ValueTrace;
@@ -137,6 +140,10 @@ export class StretchRecorder implements SimSink {
 
 	update(timer: number, time: number): void {
 		this.of(timer).updates.push(time);
+	}
+
+	skipped(timer: number, time: number): void {
+		this.of(timer).skipped.push(time);
 	}
 
 	capture(timer: number, time: number, value: number): void {
@@ -183,7 +190,7 @@ export class StretchRecorder implements SimSink {
 
 	/** What was kept of a timer, whose channels have these names. */
 	story(timer: number, channels: readonly string[], unit: Seconds): TimerStory {
-		const { updates, ramp, captures, writes, effects, matches, references, registers } = this.of(timer);
+		const { updates, skipped, ramp, captures, writes, effects, matches, references, registers } = this.of(timer);
 		const named = <T>(trace: (channel: number) => T | undefined): Map<string, T> =>
 			new Map(
 				channels.flatMap((id, i): [string, T][] => {
@@ -193,6 +200,7 @@ export class StretchRecorder implements SimSink {
 			);
 		return {
 			updates: updates.trace(unit),
+			skipped: skipped.trace(unit),
 			counter: ramp.trace(unit),
 			captures: captures.trace(unit),
 			writes: writes.trace(unit),

@@ -29,6 +29,8 @@ export interface SimChannel {
 	dead?: number;
 	/** The pins are low where they are active. */
 	inverted: boolean;
+	/** Its compare waits for an update, or acts at once; left out: as the timer's compares do. */
+	buffered?: boolean;
 }
 
 /** What a trigger comes from: an event or a level of a timer ("start", "update", "match:CH", "level:CH"), or edges of an input. */
@@ -61,7 +63,8 @@ export interface SimSequence {
 
 /** A word of bits set and cleared at each update; a bit in both is set. */
 export interface SimPattern {
-	words: { set: number[]; clear: number[] }[];
+	/** `then`: bits that go so many base cycles after the others. */
+	words: { set: number[]; clear: number[]; then?: { after: number; set: number[]; clear: number[] } }[];
 	loop: boolean;
 	lag: SimLag;
 	/** Bits high at first. */
@@ -92,8 +95,11 @@ export interface SimTimer {
 	trigger?: SimTrigger;
 	buffered: { reload: boolean; compare: boolean };
 	channels: SimChannel[];
-	sequence?: SimSequence;
+	/** Each writes its own rows; those of one update in list order. */
+	sequences?: SimSequence[];
 	pattern?: SimPattern;
+	/** Pins that software switches at updates, besides. */
+	legs?: SimPattern;
 }
 
 export interface SimInput {

@@ -60,8 +60,8 @@ export interface Target {
 	uMax: number;
 }
 
-/** Products up to here are exact as plain numbers, sums and differences included. */
-const REACH = 2 ** 52;
+/** Products up to here are exact as plain numbers, sums and differences included; none above is looked at. */
+export const REACH = 2 ** 52;
 
 /** Which reloads count. */
 export interface Bounds {
@@ -90,12 +90,6 @@ export function targetOf({ kernel, counting, wish }: PeriodWish, { reload, least
 		uMin: only ?? Math.max(uMin, Math.ceil(leastTicks / step)),
 		uMax: only ?? uMax
 	};
-}
-
-/** Throws RangeError when the table's largest product is past what plain numbers hold exactly with room to spare. */
-export function checkReach({ ratios }: RatioTable, target: Target): void {
-	const largest = ratios[ratios.length - 1] * target.uMax;
-	if (largest > REACH) throw new RangeError(`a prescale and a period of ${largest} cycles together pass 2^52`);
 }
 
 /** |1/N - 1/x| x x, the size of the relative rate error of product N, to a few ulps. */

@@ -1,4 +1,4 @@
-import { checkReach, compareError, errorSize, targetOf, type PeriodWish, type RatioTable } from './candidates.js';
+import { compareError, errorSize, REACH, targetOf, type PeriodWish, type RatioTable } from './candidates.js';
 
 /** One best reload for every prescale, as columns of equal length, in ascending order of the prescale. */
 export interface PeriodFront {
@@ -13,7 +13,6 @@ export interface PeriodFront {
 /** For every prescale the reload nearest to the wish, a tie taking the larger T. Throws RangeError as targetOf does. */
 export function periodFront(wish: PeriodWish, table: RatioTable): PeriodFront {
 	const target = targetOf(wish);
-	checkReach(table, target);
 	const { ratios, inverses } = table;
 	const count = ratios.length;
 	const front: PeriodFront = {
@@ -29,7 +28,7 @@ export function periodFront(wish: PeriodWish, table: RatioTable): PeriodFront {
 		const below = Math.floor(middle * inverses[i]);
 		let u = below < target.uMin ? target.uMin : below > target.uMax ? target.uMax : below;
 		let size = errorSize(target, p * u);
-		if (u === below && u < target.uMax) {
+		if (u === below && u < target.uMax && p * (u + 1) <= REACH) {
 			const upper = errorSize(target, p * (u + 1));
 			if (compareError(target, p * (u + 1), p * u, upper, size) <= 0) {
 				u++;

@@ -1,8 +1,8 @@
 import {
 	type Bounds,
-	checkReach,
 	compareError,
 	errorSize,
+	REACH,
 	targetOf,
 	toCandidate,
 	type PeriodCandidate,
@@ -32,7 +32,6 @@ export interface TopOptions extends Bounds {
  */
 export function topPeriods(wish: PeriodWish, table: RatioTable, options: TopOptions): PeriodTop {
 	const target = targetOf(wish, options);
-	checkReach(table, target);
 	const heap = new BestPairs(target, options.keep);
 	const { ratios } = table;
 	const first = firstReaching(ratios, target.whole / target.uMax);
@@ -76,7 +75,7 @@ interface Pair {
 /** The best pairs so far, worst on top of a heap, and the window of products that can still enter: low..high, both included. */
 class BestPairs {
 	low = 0;
-	high = Infinity;
+	high = REACH;
 	exact = 0;
 	private readonly pairs: Pair[] = [];
 
@@ -116,7 +115,7 @@ class BestPairs {
 		const x = this.target.whole + this.target.frac;
 		const slack = 1 + x * 1e-14;
 		this.low = Math.floor(x / (1 + e) - slack);
-		this.high = e < 1 ? Math.ceil(x / (1 - e) + slack) : Infinity;
+		this.high = e < 1 ? Math.min(REACH, Math.ceil(x / (1 - e) + slack)) : REACH;
 		// Above the target the error only grows: what is larger than the worst kept cannot enter, however the error is rounded.
 		if (product > x) this.high = Math.min(this.high, product);
 	}

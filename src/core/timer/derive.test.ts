@@ -40,7 +40,20 @@ describe('times as ticks', () => {
 		);
 	});
 	test('elapsed ticks go across a wrap', () => {
-		expect([elapsedTicks(65_000, 200, 16), elapsedTicks(5, 5, 16), elapsedTicks(2 ** 32 - 1, 1, 32)]).toEqual([736, 0, 2]);
+		const up = (last: number) => ({ first: 0, last, down: false });
+		expect([elapsedTicks(65_000, 200, up(65_535)), elapsedTicks(5, 5, up(65_535)), elapsedTicks(2 ** 32 - 1, 1, up(2 ** 32 - 1))]).toEqual([
+			736, 0, 2
+		]);
+	});
+	test('elapsed ticks wrap where the counter does, and go the way that it goes', () => {
+		// 0 .. 999: from 990 to 10 are 20 ticks; downwards they are 980.
+		expect([
+			elapsedTicks(990, 10, { first: 0, last: 999, down: false }),
+			elapsedTicks(990, 10, { first: 0, last: 999, down: true })
+		]).toEqual([20, 980]);
+		// An exclusive down counter holds 1 .. 1000, and never 0.
+		const down = { first: 1, last: 1000, down: true };
+		expect([elapsedTicks(1, 1000, down), elapsedTicks(0, 5, down)]).toEqual([1, undefined]);
 	});
 });
 

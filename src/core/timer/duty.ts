@@ -2,11 +2,20 @@ import { Rational, type Ticks } from '../exact/index.js';
 import { largest, periodTicks, type Counting } from './period.js';
 
 /**
- * Compare value against active ticks for every output rule (timers.md 5, 10). `below` and `above` are the level
- * model; `enter` and `leave` the action model with high at zero (up) or top (down) and low at the match; `turns`, in up-down
- * counting, low at the match on the way up and high at the one on the way down, both on entering.
+ * Compare value against the ticks in which an output is high, for every output rule (timers.md 5, 10). `below` and `above` are
+ * the level model; `enter` and `leave` the action model with high at zero (up) or top (down) and low at the match; `turns`, in
+ * up-down counting, low at the match on the way up and high at the one on the way down, both on entering. `entered`, `left`
+ * and `turned` are their opposites: low where those are high.
  */
-export type OutputRule = 'below' | 'above' | 'enter' | 'leave' | 'turns';
+export type OutputRule = 'below' | 'above' | 'enter' | 'entered' | 'leave' | 'left' | 'turns' | 'turned';
+
+/** Rules that are high where another one is low. */
+const OPPOSITE: Partial<Record<OutputRule, OutputRule>> = { above: 'below', entered: 'enter', left: 'leave', turned: 'turns' };
+
+/** The rule of which a rule is the opposite; itself where it is none. */
+export function plainRule(rule: OutputRule): OutputRule {
+	return OPPOSITE[rule] ?? rule;
+}
 
 export interface DutyChoice {
 	compare: number;
@@ -66,7 +75,8 @@ export function activeRange(counting: Counting, reload: number, output: OutputRu
 function segments(counting: Counting, reload: number, output: OutputRule): Segment[] {
 	const top = largest(counting.width);
 	const ticks = periodTicks(counting, reload)!;
-	if (output === 'above') return segments(counting, reload, 'below').map((s) => ({ ...s, active: ticks - s.active, slope: -s.slope }));
+	const plain = plainRule(output);
+	if (plain !== output) return segments(counting, reload, plain).map((s) => ({ ...s, active: ticks - s.active, slope: -s.slope }));
 	if (output === 'turns') return turning(reload, ticks, top);
 	if (counting.mode === 'updown') return rising(0, 2, ticks, top);
 	if (counting.mode === 'up') return rising(output === 'leave' ? 1 : 0, 1, ticks, top);

@@ -1,6 +1,6 @@
 import type { Seconds } from '../exact/index.js';
 import { PeriodicWave, type Level } from '../trace/index.js';
-import { activeTicks, type OutputRule } from './duty.js';
+import { activeTicks, plainRule, type OutputRule } from './duty.js';
 import { periodTicks, type Counting } from './period.js';
 
 /** A steady PWM setting: everything its wave depends on. */
@@ -41,8 +41,9 @@ export function steadyWave(setting: SteadyPwm, tick: Seconds): PeriodicWave | nu
 
 /** The tick of the period at which the active stretch begins; it may run on past the period's end. */
 function activeFrom({ counting, reload, output }: SteadyPwm, ticks: number, active: number): number {
-	if (counting.mode === 'updown') return output === 'above' ? (ticks - active) / 2 : ticks - active / 2;
-	if (output === 'enter' || output === 'leave') return 0;
+	const plain = plainRule(output);
+	if (counting.mode === 'updown') return plain === output ? ticks - active / 2 : (ticks - active) / 2;
+	if (plain === 'enter' || plain === 'leave') return plain === output ? 0 : ticks - active;
 	// An exclusive down counter with R = 0 holds its smallest value first, then the largest.
 	const late = counting.mode === 'down' && reload === 0 ? 1 : 0;
 	const fromStart = (output === 'below') === (counting.mode === 'up');

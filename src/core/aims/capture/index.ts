@@ -30,6 +30,7 @@ export const captureKind: AimKind<CaptureAim> = {
 		suggests: ({ lowest, highest }) => ({ rate: highest, from: lowest, to: highest })
 	},
 	mainFigures: ['lowest', 'step-high'],
+	served: () => true,
 	timerUse: ({ method }) => (method === 'gated' ? 'alone' : 'free'),
 	channels: ({ channel }) => [channel],
 	serves: (timer) => channelsOn(timer).length > 0,

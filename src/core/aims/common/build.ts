@@ -1,13 +1,14 @@
 import type { Hertz, Seconds } from '../../exact/index.js';
-import type { SimChannel, SimInput, SimLag, SimOutput, SimTimer } from '../../sim/index.js';
+import type { SimChannel, SimInput, SimLag, SimOutput, SimTimer, SimWrite } from '../../sim/index.js';
+import type { OutputProfile, TimerProfile } from '../../part/index.js';
 import { StretchedTrace, type ValueTrace } from '../../trace/index.js';
-import type { Counting, OutputRule } from '../../timer/index.js';
+import { plainRule } from '../../timer/index.js';
 import type { AimDerivation, Figure, LinkName } from './derivation.js';
 import type { InputSignals } from './inputs.js';
 import type { Replay } from './replay.js';
-import { pulseOn, type Pulse } from './places.js';
+import { pulseOn, type Pulse, type PulseChoice } from './places.js';
 import type { AnyAim } from './schema.js';
-import { updateAt } from './updates.js';
+import type { Updates } from './updates.js';
 
 /** What a lane draws. Names of timers, channels and outputs are those of the system. */
 export type LaneContent =
@@ -42,7 +43,7 @@ export interface PlannedLane {
 }
 
 /** Why an aim has no lane of its own. */
-export type Unplanned = 'not-derived' | 'no-input' | 'failed';
+export type Unplanned = 'not-derived' | 'no-input' | 'failed' | 'base-too-fine';
 
 /** The system of a plan while it is put together. */
 export interface SystemBuilder {
@@ -53,10 +54,16 @@ export interface SystemBuilder {
 	lanes: PlannedLane[];
 	signals: Map<string, InputSignals>;
 	replays: Replay[];
+	/** What software writes to registers while it runs. */
+	writes: SimWrite[];
 	/** The signals at an aim's inputs. */
 	signalsOf: (aim: AnyAim) => InputSignals;
 	/** What an aim of the plan comes to. */
 	derivationOf: (aim: string) => AimDerivation | undefined;
+	/** Period events that a timer leaves out before each update. */
+	repeatOn: (timer: string) => number;
+	/** Where its up-down counting updates. */
+	updatesOn: (timer: string) => Updates;
 	/** Is one aim alone on a timer? */
 	alone: (timer: string) => boolean;
 }
@@ -89,19 +96,25 @@ export function timerFor(builder: SystemBuilder, derivation: AimDerivation, own?
 		kernel: Number(base.div(kernel).num),
 		width: timer.width,
 		prescale: use.prescale,
-		repeat: 0,
-		updateAt: updateAt(timer),
+		repeat: builder.repeatOn(timer.id),
+		updateAt: builder.updatesOn(timer.id),
 		oneShot: false,
 		start: 0,
 		buffered: {
 			reload: reload !== 'never',
-			compare: compare !== 'never' && !(derivation.run.immediate && compare !== 'always')
+			compare: compare !== 'never'
 		},
 		channels: [],
 		...way
 	};
 	timers.set(timer.id, sim);
 	return sim;
+}
+
+/** Does a compare of the timer wait for an update, as an aim has its writes? */
+export function bufferedOn({ buffered }: TimerProfile, writes: 'buffered' | 'immediate'): boolean {
+	const offered = buffered?.compare ?? 'always';
+	return offered === 'either' ? writes === 'buffered' : offered === 'always';
 }
 
 /** The count to a reload that an aim has chosen or shares. */
@@ -140,14 +153,34 @@ export function levelOf({ initial, edges }: SimInput, unit: Seconds): StretchedT
 	return new StretchedTrace(unit, initial, Float64Array.from(edges), []);
 }
 
-/** An output model as a rule of the derivation has it. */
-export function outputOf(rule: OutputRule, mode: Counting['mode'], inverted: boolean): SimOutput {
+/** An output model as a pulse's rule has it. */
+export function outputOf({ rule, counting: { mode }, initial }: Pulse): SimOutput {
 	if (rule === 'below' || rule === 'above') return { model: 'level', sense: rule };
-	const [on, off] = inverted ? (['low', 'high'] as const) : (['high', 'low'] as const);
+	const plain = plainRule(rule);
+	const [on, off] = plain === rule ? (['high', 'low'] as const) : (['low', 'high'] as const);
 	const silent = { zero: 'none', top: 'none', matchUp: 'none', matchDown: 'none' } as const;
-	const frame = { model: 'action', edge: rule === 'leave' ? 'leave' : 'enter', initial: inverted ? 1 : 0, ...silent } as const;
-	if (rule === 'turns') return { ...frame, matchUp: off, matchDown: on };
+	const frame = {
+		model: 'action',
+		edge: plain === 'leave' ? 'leave' : 'enter',
+		initial: initial ?? (plain === rule ? 0 : 1),
+		...silent
+	} as const;
+	if (plain === 'turns') return { ...frame, matchUp: off, matchDown: on };
 	return mode === 'down' ? { ...frame, top: on, matchDown: off } : { ...frame, zero: on, matchUp: off };
+}
+
+/** An output of actions as its profile has it; what it leaves out does nothing. */
+export function actionOutput({ edge, initial, zero, top, matchUp, matchDown }: Extract<OutputProfile, { model: 'action' }>): SimOutput {
+	const does = (action: Extract<OutputProfile, { model: 'action' }>['zero']) => action ?? 'none';
+	return {
+		model: 'action',
+		edge,
+		initial: initial ?? 0,
+		zero: does(zero),
+		top: does(top),
+		matchUp: does(matchUp),
+		matchDown: does(matchDown)
+	};
 }
 
 export function addChannel(timer: SimTimer, channel: SimChannel): void {
@@ -159,9 +192,9 @@ export function pinLane(aim: string, role: string, output: string): PlannedLane 
 }
 
 /** What a channel makes of its compare. */
-export function pulseOf({ timer }: AimDerivation, channel: string): Pulse | undefined {
+export function pulseOf({ timer }: AimDerivation, channel: string, align: PulseChoice['align'] = 'auto'): Pulse | undefined {
 	const profile = timer?.channels.find(({ id }) => id === channel);
-	return profile && pulseOn(timer!, profile);
+	return profile && pulseOn(timer!, profile, { align, output: 'auto' });
 }
 
 /** The edges of one period, each after 0 and none after its end, for ever. */

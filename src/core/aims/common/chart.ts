@@ -20,20 +20,37 @@ export function candidateChart(code: 'range' | 'error' | 'filter', { rows }: Aim
 	};
 }
 
-/** What each prescale would give; of a long list those that double, and the chosen one. A press takes one. */
+/** What each prescale would give; of a long list those that double, the chosen one, and `others`. A press takes one. */
 export function prescaleTable(
 	ratios: Float64Array,
 	chosen: number | undefined,
 	columns: AimTable['columns'],
-	at: (ratio: number) => (Rational | null)[]
+	at: (ratio: number) => (Rational | null)[],
+	others: readonly number[] = []
 ): AimTable {
-	const shown = [...new Set([...spreadRatios(ratios), ...(chosen === undefined ? [] : [chosen])])].sort((a, b) => a - b);
+	const shown = [...new Set([...spreadRatios(ratios), ...(chosen === undefined ? [] : [chosen]), ...others])].sort((a, b) => a - b);
 	return {
 		columns: [{ name: 'prescale', unit: '' }, ...columns],
 		rows: shown.map((ratio) => ({
 			values: [Rational.int(ratio), ...at(ratio)],
 			chosen: ratio === chosen,
 			edit: { locks: { prescale: String(ratio) } }
-		}))
+		})),
+		ask: {
+			first: ratios[0],
+			last: ratios[ratios.length - 1],
+			row: (ratio) => (hasRatio(ratios, ratio) ? [Rational.int(ratio), ...at(ratio)] : undefined)
+		}
 	};
+}
+
+/** Are the ratios, ascending, with this one among them? */
+function hasRatio(ratios: Float64Array, wanted: number): boolean {
+	let [from, to] = [0, ratios.length - 1];
+	while (from < to) {
+		const middle = (from + to) >> 1;
+		if (ratios[middle] < wanted) from = middle + 1;
+		else to = middle;
+	}
+	return ratios[from] === wanted;
 }

@@ -1,14 +1,28 @@
 import type { Rational, Hertz, Seconds } from '../../exact/index.js';
 import type { Filter } from '../../measure/index.js';
-import type { TimerProfile } from '../../part/index.js';
+import type { StageSetting, TimerProfile } from '../../part/index.js';
 import type { Counting } from '../../timer/index.js';
 import type { ClockLink } from './context.js';
 import type { FieldProblem } from './fields.js';
 import type { PulseSetting } from './pulse.js';
 import type { AnyAim } from './schema.js';
+import type { Updates } from './updates.js';
 
 export type LinkName =
-	'prescale' | 'reload' | 'compare' | 'dead' | 'repeat' | 'preload' | 'bit' | 'advance' | 'every' | 'times' | 'lead' | 'second' | 'factors';
+	| 'prescale'
+	| 'reload'
+	| 'compare'
+	| 'dead'
+	| 'repeat'
+	| 'preload'
+	| 'bit'
+	| 'advance'
+	| 'every'
+	| 'times'
+	| 'lead'
+	| 'second'
+	| 'factors'
+	| 'postscale';
 
 /** A register or a choice of the derivation strip. */
 export interface StripLink {
@@ -20,6 +34,8 @@ export interface StripLink {
 	holds?: boolean;
 	/** Several numbers instead of one. */
 	list?: number[];
+	/** Registers of the stages that make it together, each with the ratio that it stands for. */
+	stages?: StageSetting[];
 }
 
 /** A wish beside what it comes to; what is left out has nothing to show. */
@@ -62,7 +78,9 @@ export type AimTrouble =
 	| { code: 'time-too-short'; wish: Rational; shortest: Rational }
 	| { code: 'time-outside'; ppm: Rational; tolerance: Rational; seconds: Rational; wish: Rational }
 	| { code: 'reload-shared'; other: string; hz: Rational; wish: Rational }
-	| { code: 'lock-refused'; link: LinkName; value: number; limit: number; kept?: number }
+	/** `kept`: what the register would hold of it; `unmet`: it fits the register, but the counter never gets there. */
+	| { code: 'lock-refused'; link: LinkName; value: number; limit: number; kept?: number; unmet?: boolean }
+	| { code: 'reload-blocks' }
 	/** `got`: what they give, in the unit of the wish; left out where they give nothing at all. */
 	| { code: 'locks-conflict'; links: LinkName[]; got?: Rational; wish: Rational; unit: 'Hz' | 's' | 'counts' }
 	| { code: 'lock-overruled'; links: LinkName[]; other: string }
@@ -87,6 +105,15 @@ export type AimTrouble =
 	| { code: 'dead-too-long'; wish: Rational; longest: Rational }
 	| { code: 'swallowed'; side: 'main' | 'complementary'; pulse: Rational; dead: Rational }
 	| { code: 'repeat-refused'; value: number; limit: number }
+	| { code: 'repeat-shared'; value: number; count: number; other: string }
+	| { code: 'updates-refused'; wished: Updates; timer: string }
+	| { code: 'updates-shared'; wished: Updates; at: Updates; other: string }
+	/** Only up-down counting has two ends. */
+	| { code: 'updates-idle'; mode: string }
+	/** Rows of another aim set the period anew while the timer runs. */
+	| { code: 'period-moves'; timer: string; other: string }
+	/** A timer sends one stream of words. */
+	| { code: 'stream-taken'; timer: string; other: string }
 	| { code: 'duty-outside'; wanted: Rational }
 	| { code: 'held-compare-off'; held: number; compare: number; duty: Rational; wished: Rational }
 	| { code: 'bounce-longer'; bounce: Rational; pulse: Rational }
@@ -108,14 +135,39 @@ export type AimTrouble =
 	| { code: 'lag-outside'; lag: Rational; wish: Rational; off: Rational; allowed: Rational; degrees: Rational }
 	| { code: 'lag-beyond'; wish: Rational; period: Rational }
 	| { code: 'lag-below-latency'; wish: Rational; latency: Rational }
+	/** Readings of a counter that goes through its values both ways tell no time. */
+	| { code: 'elapsed-both-ways' }
+	| { code: 'reading-never'; values: number[]; first: number; last: number }
 	| { code: 'drifts'; ppm: Rational }
+	/** Resets come before or after its own period is over. */
+	| { code: 'reset-cuts'; ppm: Rational }
+	/** The compare of a match that comes twice a period, and so resets twice. */
+	| { code: 'lead-twice'; compare: number; reload: number }
+	/** A match that never comes, or whose compare rows move. */
+	| { code: 'lead-unmet'; compare: number; channel: string }
+	| { code: 'lead-moves'; channel: string; other: string }
+	| { code: 'trigger-shared'; timer: string; other: string }
+	| { code: 'gate-never'; channel: string }
 	| { code: 'gate-short'; on: Rational; period: Rational }
 	| { code: 'part-as-percent'; typed: string; exact: string }
 	| { code: 'base-outside'; ppm: Rational; tolerance: Rational; hz: Rational; wish: Rational }
 	| { code: 'rows-too-few'; rows: Rational }
 	| { code: 'rows-too-many'; rows: Rational; limit: number }
 	| { code: 'row-unread'; row: number }
+	/** A row with more or fewer values than there are outputs. */
+	| { code: 'row-uneven'; row: number; values: number; wanted: number }
 	| { code: 'row-outside'; row: number; duty: Rational }
+	| { code: 'output-off'; timer: string }
+	| { code: 'interrupt-off'; timer: string }
+	| { code: 'flag-kept'; timer: string }
+	| { code: 'priority-differs'; priority: string; handler: string }
+	/** What a count shall drive is no pulse with a compare. */
+	| { code: 'knob-nothing'; other?: string }
+	/** The range has more counts than the duty has steps. */
+	| { code: 'knob-idle'; counts: number; steps: Rational }
+	/** Slow legs carry the half waves of two outputs. */
+	| { code: 'legs-need-halves' }
+	| { code: 'legs-late'; after: Rational; half: Rational }
 	| { code: 'table-late' }
 	| { code: 'unbuffered' }
 	| { code: 'cannot-buffer'; timer: string; writes: 'buffered' | 'immediate' }
@@ -124,6 +176,9 @@ export type AimTrouble =
 	| { code: 'pattern-breaks'; most: Rational; period: Rational }
 	| { code: 'lags-reversed' }
 	| { code: 'bit-twice'; bit: number; lines: [string, string] }
+	/** A line's pin is another bit of its port, or of another port than the first line's. */
+	| { code: 'bit-not-pin'; line: string; index: number; pin: string; bit: number; own: number }
+	| { code: 'ports-differ'; line: string; pin: string; port: string; other: string }
 	| { code: 'lines-uneven'; line: string; words: number; longest: number }
 	| { code: 'pattern-empty' }
 	| { code: 'channel-missing'; timer: string; channel: string }
@@ -149,7 +204,7 @@ export interface CandidateEdit {
 }
 
 /** A number, a name that the plan gives, nothing, or a period in which a row is already under way. */
-export type TableCell = Rational | string | null | { code: 'under-way'; period: number };
+export type TableCell = Rational | string | null | { code: 'under-way'; period: Rational };
 
 /** A small table that weighs the choices: rows of exact numbers under named columns. */
 export interface AimTable {
@@ -159,6 +214,8 @@ export interface AimTable {
 		chosen: boolean;
 		edit?: CandidateEdit;
 	}[];
+	/** Any row by its first column, `first` to `last`, where the table shows a choice of them; undefined where there is none between. */
+	ask?: { first?: number; last: number; row: (first: number) => TableCell[] | undefined };
 }
 
 /** Curves for the chart, in plain numbers: they are drawn, never counted on. */
@@ -185,6 +242,20 @@ export interface Tradeoff {
 	now?: { prescale: number; reload: number; ticks: number; ppm: Rational };
 }
 
+/** Ways of reading a rate, from the lowest rates up: edges a reading, and the rates at which software leaves the way upwards and downwards. */
+export interface Switching {
+	ways: { every: number; up?: Rational; down?: Rational }[];
+	/** Above all of them edges are counted for a gate. */
+	gate?: { seconds: Rational; down: Rational };
+}
+
+/** A wished value; no allowance: it must come out as it is. */
+export interface Wish {
+	value: Rational;
+	ppm?: Rational;
+	absolute?: Rational;
+}
+
 /** What a running timer does beside what its strip says, for the simulator. */
 export interface Run {
 	/** Ticks, and time, from one event to the next; what the way of counting keeps in its register, and ticks by which software is late. */
@@ -196,10 +267,14 @@ export interface Run {
 	lagMost?: Seconds;
 	/** Compares by channel, and a reload, one row an update. */
 	rows?: { compare: Record<string, number>; reload?: number }[];
-	/** Compares are taken at once though they could be buffered. */
-	immediate?: boolean;
+	/** Slow legs of a bridge: the rows of a pass at whose updates they are switched, one carrying after the other, and the time with both off. */
+	legs?: { plusAt: number; minusAt: number; rows: number; dead: Seconds };
+	/** A count that sets another aim's duty: active ticks at the first count and `whole` counts later. */
+	knob?: { aim: string; channel: string; low: Rational; high: Rational; whole: number };
 	/** What averages a pin. */
 	filter?: Filter;
+	/** How a rate is read: by which counts of edges, and by a gate. */
+	switching?: Switching;
 	/** Outputs that software holds high for so many ticks of a frame. */
 	counted?: { name: string; ticks: number }[];
 }
@@ -237,12 +312,14 @@ export interface AimDerivation<A extends AnyAim = AnyAim> {
 	run: Run;
 	/** What its output does each period, where a compare shapes it. */
 	pulse?: PulseSetting;
+	/** Wished values by name, each with what the aim allows it to be off by: ppm of it, or in its own unit. */
+	wishes?: Record<string, Wish>;
 	/** Wishes beside what they come to. */
 	comparison?: ComparisonRow[];
 	/** Values that registers take while it runs, besides those of the strip; widths in bits. */
 	later?: { name: string; value: number; width: number }[];
-	/** A follower's way from its leader, an aim: the event, its own input, what that does, and the kernel cycles until it does. */
-	route?: { leader: string; source: string; input: string; action: string; latency: number };
+	/** A follower's way from its leader, an aim: the event, its own input, what that does, and the kernel cycles until it does. `lead`: the compare whose match it is. */
+	route?: { leader: string; source: string; input: string; action: string; latency: number; lead?: number };
 	/** Words of a pattern. */
 	words?: { set: number; clear: number }[];
 }

@@ -2,8 +2,8 @@ import { Rational, type Hertz } from '../../exact/index.js';
 import { prescaleCode } from '../../part/index.js';
 import { ratioTable } from '../../solve/index.js';
 import type { AimContext } from './context.js';
-import type { AimDerivation, AimProblem, AimTrouble, LinkName, Unit } from './derivation.js';
-import { readCycles, readWhole, type Field } from './fields.js';
+import type { AimDerivation, AimProblem, AimTrouble, LinkName, Unit, Wish } from './derivation.js';
+import { readCycles, readRate, readWhole, type Field } from './fields.js';
 import type { AnyAim } from './schema.js';
 
 /** The derivation of an aim while it is worked out: reads fields and remembers what cannot be read. */
@@ -36,6 +36,14 @@ export class DerivationDraft<A extends AnyAim = AnyAim> {
 		return undefined;
 	}
 
+	/** A rate or a period; one in ticks is of the held prescale, or of the smallest. */
+	rate(name: string, text: string): Hertz | undefined {
+		const { timer, kernel, aim } = this.derivation;
+		const held = Object.hasOwn(aim.locks, 'prescale') ? readWhole(aim.locks.prescale ?? '', 1) : undefined;
+		const prescale = held?.ok ? held.value : timer && ratioTable(timer.prescaler).ratios[0];
+		return this.take(name, readRate(text, kernel && prescale !== undefined ? kernel.div(Rational.int(prescale)) : undefined));
+	}
+
 	/** What a link is held at: undefined when it is not held, null when the held value cannot be. `width`: of its register, for what hardware would keep. */
 	held(link: LinkName, least: 0 | 1, limit: number, width?: number): number | undefined | null {
 		const { locks } = this.derivation.aim;
@@ -43,7 +51,8 @@ export class DerivationDraft<A extends AnyAim = AnyAim> {
 		const value = this.take(`lock-${link}`, readWhole(locks[link] ?? '', least));
 		if (value === undefined) return null;
 		if (value <= limit) return value;
-		const kept = width === undefined ? {} : { kept: value % 2 ** width };
+		const fits = width !== undefined && value < 2 ** width;
+		const kept = width === undefined ? {} : fits ? { unmet: true } : { kept: value % 2 ** width };
 		this.say({ code: 'lock-refused', severity: 'fault', link, value, limit, ...kept });
 		return null;
 	}
@@ -76,6 +85,10 @@ export class DerivationDraft<A extends AnyAim = AnyAim> {
 
 	figure(name: string, value: Rational, unit: Unit, minor = false): void {
 		this.derivation.figures.push({ name, value, unit, ...(minor && { minor }) });
+	}
+
+	wish(name: string, wish: Wish): void {
+		(this.derivation.wishes ??= {})[name] = wish;
 	}
 
 	formula(code: string, numbers: Record<string, Rational>): void {

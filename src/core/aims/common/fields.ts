@@ -23,6 +23,8 @@ export interface FieldProblem {
 		| 'speed'
 		| PartDimension;
 	unit?: string;
+	/** Both ways in which a comma could be meant. */
+	readings?: [string, string];
 }
 
 export type Field<T> = { ok: true; value: T } | { ok: false; problem: FieldProblem };
@@ -32,7 +34,7 @@ export type DutyWish =
 	| { kind: 'ratio'; ratio: Rational }
 	| { kind: 'on'; seconds: Seconds }
 	| { kind: 'off'; seconds: Seconds }
-	| { kind: 'ticks'; ticks: Rational };
+	| { kind: 'ticks'; ticks: Rational; part: 'on' | 'off' };
 
 function refuse<T>(problem: FieldProblem): Field<T> {
 	return { ok: false, problem };
@@ -43,12 +45,14 @@ function read<T>(text: string, expected: FieldProblem['expected'], make: (q: Qua
 	if (result.ok) return make(result.quantity);
 	const problem: FieldProblem = { reason: result.reason, expected };
 	if (result.unit !== undefined) problem.unit = result.unit;
+	if (result.readings) problem.readings = result.readings;
 	return refuse(problem);
 }
 
-/** "1.2 kHz", "850 us" or "1200", which is in hertz: the update rate. */
-export function readRate(text: string): Field<Hertz> {
+/** "1.2 kHz", "850 us" or "1200", which is in hertz: the update rate. `tickRate`: where it is known a period can be said in ticks, too. */
+export function readRate(text: string, tickRate?: Hertz | null): Field<Hertz> {
 	return read(text, 'rate', ({ dimension, value }) => {
+		if (dimension === 'ticks' && tickRate && value.sign > 0) return { ok: true, value: tickRate.div(value) };
 		if (!['frequency', 'time', 'number'].includes(dimension)) return refuse({ reason: 'wrong-dimension', expected: 'rate' });
 		if (value.sign <= 0) return refuse({ reason: 'not-positive', expected: 'rate' });
 		return { ok: true, value: dimension === 'time' ? value.inverse() : value };
@@ -73,12 +77,12 @@ export function readTolerance(text: string, wish: Hertz | undefined): Field<Ppm>
 	});
 }
 
-/** "35 %", "1/3", "120 us on", "80 us off", "120 us", "2100 ticks". A bare number is a ratio of 0..1. */
+/** "35 %", "1/3", "120 us on", "80 us off", "120 us", "2100 ticks", "900 ticks off". A bare number is a ratio of 0..1. */
 export function readDuty(text: string): Field<DutyWish> {
 	return read(text, 'duty', ({ dimension, value, part }): Field<DutyWish> => {
 		if (value.sign < 0) return refuse({ reason: 'negative', expected: 'duty' });
 		if (dimension === 'time') return { ok: true, value: { kind: part ?? 'on', seconds: value } };
-		if (dimension === 'ticks') return { ok: true, value: { kind: 'ticks', ticks: value } };
+		if (dimension === 'ticks') return { ok: true, value: { kind: 'ticks', ticks: value, part: part ?? 'on' } };
 		if (dimension === 'number' && value.compare(Rational.one) > 0) return refuse({ reason: 'bare-number', expected: 'duty' });
 		if (dimension !== 'ratio' && dimension !== 'number') return refuse({ reason: 'wrong-dimension', expected: 'duty' });
 		if (value.compare(Rational.one) > 0) return refuse({ reason: 'too-large', expected: 'duty' });
@@ -139,22 +143,29 @@ export function readTime(text: string): Field<Seconds> {
 	});
 }
 
-/** "2.5 turns", "120 deg" or "1", which is in turns: above zero. */
-export function readTurns(text: string): Field<Rational> {
+/** "2.5 turns", "120 deg" or "1", which is in turns; where it is known how many counts a turn has, "72 counts" or "0..71", too: above zero. */
+export function readTurns(text: string, perTurn?: number): Field<Rational> {
+	const range = /^\s*0\s*(?:\.{2,3}|…|–|to)\s*(\d{1,10})\s*(?:counts?)?\s*$/.exec(text);
+	if (range && perTurn) return { ok: true, value: Rational.of(BigInt(range[1]) + 1n, BigInt(perTurn)) };
 	return read(text, 'turns', ({ dimension, value }) => {
+		if (dimension === 'counts' && perTurn && value.sign > 0) return { ok: true, value: value.div(Rational.int(perTurn)) };
 		if (dimension !== 'angle' && dimension !== 'number') return refuse({ reason: 'wrong-dimension', expected: 'turns' });
 		return value.sign > 0 ? { ok: true, value } : refuse({ reason: 'not-positive', expected: 'turns' });
 	});
 }
 
 /** A wished lag behind a leader. */
-export type LagWish = { kind: 'time'; seconds: Seconds } | { kind: 'share'; ratio: Rational };
+export type LagWish = { kind: 'time'; seconds: Seconds } | { kind: 'share'; ratio: Rational } | { kind: 'ticks'; ticks: Rational };
 
-/** "277 us", "120 deg", "1/3", "33 %": a time, or a share of the leader's period; zero or more. */
+/** "277 us", "120 deg", "1/3", "33 %", "500 ticks", "0x1f4": a time, a share of the leader's period of 1 at the most, or ticks of the leader; zero or more. */
 export function readLag(text: string): Field<LagWish> {
 	return read(text, 'lag', ({ dimension, value }): Field<LagWish> => {
 		if (value.sign < 0) return refuse({ reason: 'negative', expected: 'lag' });
 		if (dimension === 'time') return { ok: true, value: { kind: 'time', seconds: value } };
+		// A number in a register's own notation is ticks.
+		if (dimension === 'ticks' || (dimension === 'number' && /^\s*0[xb]/i.test(text)))
+			return { ok: true, value: { kind: 'ticks', ticks: value } };
+		if (dimension === 'number' && value.compare(Rational.one) > 0) return refuse({ reason: 'bare-number', expected: 'lag' });
 		if (dimension !== 'angle' && dimension !== 'ratio' && dimension !== 'number')
 			return refuse({ reason: 'wrong-dimension', expected: 'lag' });
 		return { ok: true, value: { kind: 'share', ratio: value } };
@@ -210,6 +221,6 @@ export function wantedTicks(duty: DutyWish, tickRate: Hertz, ticks: number): Rat
 		case 'off':
 			return whole.sub(duty.seconds.mul(tickRate));
 		case 'ticks':
-			return duty.ticks;
+			return duty.part === 'on' ? duty.ticks : whole.sub(duty.ticks);
 	}
 }

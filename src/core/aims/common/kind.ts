@@ -7,9 +7,14 @@ import type { PlannedQuantity } from './expect.js';
 import type { AimInputs } from './inputs.js';
 import type { RegisterQuantities } from './quantities.js';
 import type { AnyAim } from './schema.js';
+import type { Turned } from './turned.js';
+import type { Updates } from './updates.js';
 
-/** How an aim uses its timer: with a reload that others may share, freely counting over the whole width, or for itself alone. */
-export type TimerUseKind = 'period' | 'free' | 'alone';
+/**
+ * How an aim uses its timer: with a reload that others may share, the same on another timer's events or while they let it,
+ * freely counting over the whole width, or for itself alone.
+ */
+export type TimerUseKind = 'period' | 'driven' | 'free' | 'alone';
 
 /** A pin that an aim needs besides those of its channels. */
 export interface PinNeed {
@@ -31,6 +36,8 @@ export interface AimKind<A extends AnyAim = AnyAim> {
 	readonly leads: boolean;
 	/** Its rows are written at the updates of its timer. */
 	readonly feedsUpdates?: boolean;
+	/** Its channels are outputs. */
+	readonly drives?: boolean;
 	/** A list of writes may change its compare. */
 	readonly compareCanChange?: boolean;
 	/** What comes to its inputs; left out: it has none. */
@@ -43,8 +50,18 @@ export interface AimKind<A extends AnyAim = AnyAim> {
 	channels(aim: A, timer: TimerProfile | undefined): string[];
 	/** Pins besides those of its channels. */
 	pins?(aim: A): PinNeed[];
+	/** Period events that its timer leaves out before each update, as typed; left out: it has no say. */
+	repeat?(aim: A): string;
+	/** Where up-down counting shall update; left out: it has no say. */
+	updates?(aim: A): 'auto' | Updates;
+	/** Does it set the timer's period anew while it runs? */
+	movesPeriod?(aim: A): boolean;
 	/** The aim that it follows, by id. */
 	leader?(aim: A): string;
+	/** Other aims whose derivations it asks for, without following them, by id. Nothing may hang on such an aim. */
+	asks?(aim: A): string[];
+	/** Does software serve its events by an interrupt? Left out: never. */
+	served?(aim: A): boolean;
 	/** Can the timer do such a job at all? */
 	serves(timer: TimerProfile): boolean;
 	/** Channels of a timer that can do it; empty where it needs none. */
@@ -57,6 +74,8 @@ export interface AimKind<A extends AnyAim = AnyAim> {
 	derive(aim: A, context: AimContext): AimDerivation<A>;
 	/** Puts a derived aim on its timer in the simulated system and gives it its lanes. */
 	build(builder: SystemBuilder, derivation: AimDerivation<A>): Unplanned | undefined;
+	/** Its formulas turned around, besides those of a rate and a duty. */
+	turned?(derivation: AimDerivation<A>): (Turned | undefined)[];
 	/** What its pins should show (timers.md 13). */
 	expect(derivation: AimDerivation<A>): PlannedQuantity[];
 	/** What its timer's registers are set to (handoff.md 5). */

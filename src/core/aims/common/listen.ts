@@ -5,7 +5,8 @@ import { StretchedTrace } from '../../trace/index.js';
 import { counterLane, levelOf, timerFor, FREE, type SystemBuilder, type Unplanned } from './build.js';
 import type { AimDerivation } from './derivation.js';
 import { readCycles } from './fields.js';
-import type { Heard, InputLines, Misread, Readings } from './replay.js';
+import type { Heard, InputLines, Misread, Readings, Replay } from './replay.js';
+import { servedTimes } from './setup.js';
 import type { AnyAim } from './schema.js';
 
 /** What an aim reads of its inputs; undefined where they or its derivation say too little. */
@@ -32,16 +33,33 @@ export function buildListening<A extends AnyAim>(
 		lanes.push({ aim: aim.id, role, shows: { kind: 'level', trace: levelOf(input, unit) }, detail: false });
 	const heard = listen(derivation, inputs.lines, base, builder.core);
 	if (!heard) return Object.keys(inputs.lines).length === 0 ? 'no-input' : 'not-derived';
-	builder.replays.push(heard.replay);
+	builder.replays.push(heard.captures ? onlyServed(heard.replay, aim) : heard.replay);
 	const { accepted, count, captures, service } = heard;
 	if (accepted) lanes.push({ aim: aim.id, role: 'accepted', shows: { kind: 'level', trace: accepted }, detail: true });
 	if (count) lanes.push({ aim: aim.id, role: 'count', shows: { kind: 'value', trace: count, unit: 'counts' }, detail: false });
 	if (derivation.use.kind !== 'free') return undefined;
 	const sim = timerFor(builder, derivation, FREE);
-	const served = captures && service ? { own: captures, interrupts: true, busy: service } : {};
+	const served = captures && service && servedTimes(aim) === 'always' ? { own: captures, interrupts: true, busy: service } : {};
 	if (captures) lanes.push({ aim: aim.id, role: 'captures', shows: { kind: 'events', captures, ...served }, detail: false });
 	if (sim) lanes.push(counterLane(aim.id, sim));
 	return undefined;
+}
+
+/** The readings that software comes to take at all. */
+function onlyServed(replay: Replay, aim: AnyAim): Replay {
+	const times = servedTimes(aim);
+	if (times === 'always') return replay;
+	const count = times === 'once' ? 1 : 0;
+	const { at, counts, truth, wrong, over, came } = replay.readings;
+	const readings: Readings = {
+		at: at.slice(0, count),
+		counts: counts.slice(0, count),
+		truth: truth.slice(0, count),
+		wrong: wrong.slice(0, count),
+		...(over && { over: over.slice(0, count) }),
+		...(came && { came: came.slice(0, count) })
+	};
+	return { ...replay, readings };
 }
 
 /** Beyond the last edge nothing comes; a second more lets filters settle. */

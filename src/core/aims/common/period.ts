@@ -1,5 +1,5 @@
 import { ppmError, Rational, type Hertz, type Ppm, type Seconds } from '../../exact/index.js';
-import { prescaleCode, routesTo, type TimerProfile } from '../../part/index.js';
+import { routesTo, stagesFor, type TimerProfile } from '../../part/index.js';
 import { ratioTable, type PeriodCandidate, type PeriodWish } from '../../solve/index.js';
 import { largest, periodGrid, periodTicks, updateRate, type Counting } from '../../timer/index.js';
 import type { AimContext } from './context.js';
@@ -30,11 +30,17 @@ export function choosePeriod(
 ): PeriodCandidate | undefined {
 	const { derivation } = draft;
 	const { kernel, aim } = derivation;
+	const mover = draft.context.periodMover(aim.timer);
+	if (mover && mover.id !== aim.id) {
+		draft.fault({ code: 'period-moves', timer: derivation.timer!.name, other: mover.name });
+		return undefined;
+	}
 	const periods = wish.mul(share);
 	const asked = { kernel: kernel!, counting, wish: periods };
 	const { owner } = draft.context;
 	const fine = leastTicks === undefined ? undefined : { leastTicks, tolerance };
 	const best = owner ? adopted(draft, counting, owner, periods) : searched(draft, asked, fine);
+	draft.wish('rate', { value: wish, ...(tolerance && { ppm: tolerance }) });
 	derivation.tradeoff = { counting, kernel: kernel!, wish: periods, ...(tolerance && { tolerance }) };
 	if (!best) return undefined;
 	derivation.tradeoff.now = best;
@@ -55,8 +61,10 @@ function searched(
 	const { timer } = draft.derivation;
 	const { mode, rule } = asked.counting;
 	const prescale = draft.heldPrescale();
-	const reload = draft.held('reload', rule === 'exclusive' && mode !== 'updown' ? 0 : 1, largest(timer!.width), timer!.width);
-	return prescale === null || reload === null ? undefined : nearestPeriod(asked, timer!.prescaler, { prescale, reload }, fine);
+	const reload = draft.held('reload', 0, largest(timer!.width), timer!.width);
+	const blocked = reload === 0 && (rule === 'inclusive' || mode === 'updown');
+	if (blocked) draft.fault({ code: 'reload-blocks' });
+	return blocked || prescale === null || reload === null ? undefined : nearestPeriod(asked, timer!.prescaler, { prescale, reload }, fine);
 }
 
 /** What the timer's first aim has decided, seen against this wish. */
@@ -96,7 +104,7 @@ function checkOff(draft: DerivationDraft, counting: Counting, wish: Hertz, toler
 	if (period.compare(longest) > 0)
 		draft.fault({ code: 'time-too-long', wish: period, longest, reach: reachOf(context, timer!, period, longest) });
 	else if (period.compare(shortest) < 0) draft.fault({ code: 'time-too-short', wish: period, shortest });
-	else draft.fault({ code: 'time-outside', ppm: ppmError(seconds, period), tolerance, seconds, wish: period });
+	else draft.fault({ code: 'time-outside', ppm: ppmError(seconds.inverse(), wish), tolerance, seconds, wish: period });
 }
 
 /** Says of a rate that is off that another aim or held links decide it; false where neither does. */
@@ -111,8 +119,8 @@ export function toldDecided(draft: DerivationDraft, got: Hertz, wish: Hertz): bo
 	return links.length > 0;
 }
 
-/** What would reach a time that is longer than the timer's longest: a larger timer, one more in a row, or a count in software. */
-export function reachOf({ part, openRate }: AimContext, timer: TimerProfile, wish: Seconds, longest: Seconds): ReachBy[] {
+/** What would reach a time that is longer than the timer's longest: a larger timer that no aim uses, one more in a row, or a count in software. */
+export function reachOf({ part, openRate, aims }: AimContext, timer: TimerProfile, wish: Seconds, longest: Seconds): ReachBy[] {
 	const reach: ReachBy[] = [];
 	const wider = part.timers.find((one) => {
 		// The timers that no aim uses yet count, too: their gates would be opened.
@@ -120,6 +128,8 @@ export function reachOf({ part, openRate }: AimContext, timer: TimerProfile, wis
 		const { ratios } = ratioTable(one.prescaler);
 		return (
 			one !== timer &&
+			one.modes.some((mode) => timer.modes.includes(mode)) &&
+			!aims.some((aim) => aim.timer === one.id) &&
 			kernel &&
 			Rational.int(ratios[ratios.length - 1])
 				.mul(Rational.int(2 ** one.width))
@@ -141,8 +151,15 @@ export function reachOf({ part, openRate }: AimContext, timer: TimerProfile, wis
 
 /** The prescaler's link of the strip. */
 export function prescaleLink(timer: TimerProfile, prescale: number): StripLink {
-	const code = prescaleCode(timer.prescaler, prescale);
-	return { name: 'prescale', value: prescale, holds: true, ...(typeof code === 'number' && { register: { value: code, width: 16 } }) };
+	const stages = stagesFor(timer.prescaler, prescale) ?? [];
+	const [{ code, width }] = stages.length === 1 ? stages : [{ code: null, width: 0 }];
+	return {
+		name: 'prescale',
+		value: prescale,
+		holds: true,
+		...(code !== null && { register: { value: code, width } }),
+		...(stages.length > 1 && { stages })
+	};
 }
 
 /** A link of the counter's width that can be held. */

@@ -5,8 +5,8 @@ import type { Counting, OutputRule } from '../../timer/index.js';
 export interface Pulse {
 	counting: Counting;
 	rule: OutputRule;
-	/** True: the output is low while the rule says active. */
-	inverted: boolean;
+	/** The level of its output before anything acts on it; left out: low, or high where the rule begins with a fall. */
+	initial?: 0 | 1;
 }
 
 /** A channel that can drive pulses, with the pins that it reaches. */
@@ -25,11 +25,28 @@ export interface PulseChoice {
 
 /** The first way of counting, and in it the first output, that gives pulses and is not chosen otherwise; undefined where none does. */
 export function pulseOn(timer: TimerProfile, channel: ChannelProfile, choice: PulseChoice = OPEN): Pulse | undefined {
+	return pulsesOn(timer, channel, choice).next().value;
+}
+
+/**
+ * Of the outputs that pulse as the first one does, from the begin of the period on, one that rests low until something
+ * starts its timer, if there is one; otherwise the first.
+ */
+export function restingPulse(timer: TimerProfile, channel: ChannelProfile): Pulse | undefined {
+	const [first, ...others] = pulsesOn(timer, channel, OPEN);
+	const alike = ({ counting: { mode }, rule, initial }: Pulse) => mode === first.counting.mode && rule === 'enter' && (initial ?? 0) === 0;
+	return first?.rule === 'below' && first.counting.mode === 'up' ? (others.find(alike) ?? first) : first;
+}
+
+/** Every output of a channel that gives pulses, way of counting by way of counting. */
+function* pulsesOn(timer: TimerProfile, channel: ChannelProfile, choice: PulseChoice): Generator<Pulse, undefined, void> {
 	for (const mode of timer.modes) {
 		if ((mode !== 'up' && mode !== 'down' && mode !== 'updown') || (choice.align !== 'auto' && choice.align !== mode)) continue;
 		for (const [i, output] of channel.outputs.entries()) {
-			const found = choice.output === 'auto' || choice.output === String(i) ? pulseRule(output, mode) : undefined;
-			if (found) return { counting: { mode, rule: timer.rule, width: timer.width }, ...found };
+			const rule = choice.output === 'auto' || choice.output === String(i) ? pulseRule(output, mode) : undefined;
+			if (!rule) continue;
+			const initial = output.model === 'action' ? output.initial : undefined;
+			yield { counting: { mode, rule: timer.rule, width: timer.width }, rule, ...(initial !== undefined && { initial }) };
 		}
 	}
 	return undefined;

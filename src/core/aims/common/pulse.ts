@@ -1,6 +1,6 @@
 import { Rational, type Hertz, type Seconds } from '../../exact/index.js';
 import type { PeriodCandidate } from '../../solve/index.js';
-import { activeRange, activeTicks, largest, nearestActive, type SteadyPwm } from '../../timer/index.js';
+import { activeRange, activeTicks, largest, nearestActive, plainRule, type SteadyPwm } from '../../timer/index.js';
 import type { DerivationDraft } from './draft.js';
 import { wantedTicks, type DutyWish } from './fields.js';
 import { counterLink } from './period.js';
@@ -29,7 +29,7 @@ export interface PulseSetting extends Pulse {
 	step: number;
 	/** The compare that the duty asks for, whatever is held. */
 	wishedCompare: number;
-	/** Polarity turns the pin round once more. */
+	/** Polarity turns the pin round: it is low while the output is high. */
 	activeLow: boolean;
 }
 
@@ -70,8 +70,16 @@ export function pulseSetting(
 }
 
 /** The wave at the pin. */
-export function waveOf({ counting, reload, compare, rule, inverted, activeLow }: PulseSetting): SteadyPwm {
-	return { counting, reload, compare, output: rule, inverted: activeLow !== inverted };
+export function waveOf({ counting, reload, compare, rule, activeLow }: PulseSetting): SteadyPwm {
+	return { counting, reload, compare, output: rule, inverted: activeLow };
+}
+
+/** Is an output active while its counter waits at the value that it starts with? */
+export function activeAtRest({ rule, counting: { mode }, reload, compare, initial }: PulseSetting): boolean {
+	const n = mode === 'down' ? reload : 0;
+	const below = mode === 'down' ? n <= compare : n < compare;
+	if (rule === 'below' || rule === 'above') return below === (rule === 'below');
+	return (initial ?? (plainRule(rule) === rule ? 0 : 1)) === 1;
 }
 
 /** The pulse of a duty on a chosen period, around what is held; adds its link, and says what is off. undefined where a held value cannot be. */
@@ -85,6 +93,7 @@ export function choosePulse(draft: DerivationDraft, pulse: Pulse, best: PeriodCa
 	if (held === null) return undefined;
 	const set = pulseSetting(pulse, kernel!, best, duty, { held });
 	derivation.pulse = set;
+	draft.wish('duty', { value: wanted.div(whole) });
 	const { compare, wishedCompare } = set;
 	if (set.activeTicks !== activeTicks(pulse.counting, best.reload, pulse.rule, wishedCompare))
 		draft.warn({ code: 'held-compare-off', held: compare, compare: wishedCompare, duty: set.duty, wished: wanted.div(whole) });

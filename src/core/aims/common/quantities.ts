@@ -9,6 +9,7 @@ const PLAIN: [LinkName, string][] = [
 	['reload', 'reload'],
 	['preload', 'preload'],
 	['repeat', 'repeat'],
+	['postscale', 'postscale'],
 	['bit', 'tap'],
 	['times', 'encoder']
 ];

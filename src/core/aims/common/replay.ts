@@ -13,10 +13,13 @@ export interface Readings {
 	/** What really came: the span in base cycles, or the counts. */
 	truth: number[];
 	wrong: (Misread | '')[];
+	/** Of a rate: the edges that each reading is over, and those that really came within the true span. */
+	over?: number[];
+	came?: number[];
 }
 
 /** How to read `counts` and `truth`: as a rate, a width, or a position. */
-export type ReadingKind = { kind: 'rate'; every: number } | { kind: 'span' } | { kind: 'position' } | { kind: 'gated'; gate: Rational };
+export type ReadingKind = { kind: 'rate' } | { kind: 'span' } | { kind: 'position' } | { kind: 'gated'; gate: Rational };
 
 export interface Replay {
 	aim: string;
@@ -37,6 +40,8 @@ export interface Heard {
 	/** Base cycles that serving a capture takes. */
 	service?: number;
 	count?: ValueTrace;
+	/** Each count with the base cycle at which it is reached. */
+	positions?: [number, number][];
 }
 
 /** The signals that an aim listens to, by the name of its line. */

@@ -5,8 +5,15 @@ import { ident, typed } from './schema.js';
 export const stimulus = z.discriminatedUnion('kind', [
 	/** A square wave whose edges may jitter by up to so much to either side. */
 	z.strictObject({ kind: z.literal('square'), rate: typed, duty: typed, jitter: typed, over: typed }),
-	/** A square wave whose rate goes evenly from one to another. */
-	z.strictObject({ kind: z.literal('sweep'), from: typed, to: typed, duty: typed, over: typed }),
+	/** A square wave whose rate goes from one to another: evenly, or by the same ratio in the same time. */
+	z.strictObject({
+		kind: z.literal('sweep'),
+		from: typed,
+		to: typed,
+		duty: typed,
+		over: typed,
+		course: z.enum(['even', 'ratio']).optional()
+	}),
 	/** A contact that closes, bounces, is held and opens again with as many bounces; `every` empty: once. */
 	z.strictObject({
 		kind: z.literal('contact'),

@@ -13,7 +13,7 @@ const MOST_FACTORS = 4;
 export function deriveDivided(aim: DividedAim, context: AimContext): AimDerivation<DividedAim> {
 	const draft = new DerivationDraft(aim, context);
 	const { derivation } = draft;
-	const rate = draft.take('every', readRate(aim.every));
+	const rate = draft.rate('every', aim.every);
 	const tolerance = draft.take('tolerance', readTolerance(aim.tolerance, rate));
 	const service = draft.cycles('service', aim.service);
 	const frame = draft.take('frame', readRate(aim.frame))?.inverse();
@@ -45,6 +45,7 @@ function tellFrame(draft: DerivationDraft, frame: Seconds, tolerance: Rational |
 		splits.reduce((a, b) => (off(b.product).abs().compare(off(a.product).abs()) < 0 ? b : a));
 	const seconds = tick.mul(Rational.int(split.product));
 	draft.derivation.strip.push({ name: 'factors', value: split.product, list: split.factors });
+	draft.wish('frame', { value: frame, ...(tolerance && { ppm: tolerance }) });
 	draft.figure('frame', seconds, 's');
 	draft.figure('frame-error', off(split.product), 'ppm');
 	draft.formula('split', { frame, tick, count: Rational.int(count), product: Rational.int(split.product) });

@@ -21,6 +21,7 @@ export const dividedKind: AimKind<DividedAim> = {
 	},
 	leads: false,
 	mainFigures: ['frame', 'load'],
+	served: () => true,
 	timerUse: () => 'alone',
 	channels: () => [],
 	pins: ({ outputs }) => outputs.map(({ name, pin }) => ({ what: name, port: pin })),

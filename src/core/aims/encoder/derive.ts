@@ -3,6 +3,7 @@ import type { FilterProfile } from '../../part/index.js';
 import { encoderRange, largest } from '../../timer/index.js';
 import { readRate, readTurns, readValue, readWhole } from '../common/fields.js';
 import type { EncoderAim } from './schema.js';
+import { tellKnob } from './knob.js';
 import { candidateChart } from '../common/chart.js';
 import { chosenFilter, checkFilterWindow, windowOf } from '../common/filter.js';
 import { DerivationDraft } from '../common/draft.js';
@@ -16,10 +17,10 @@ export function deriveEncoder(aim: EncoderAim, context: AimContext): AimDerivati
 	const draft = new DerivationDraft(aim, context);
 	const { derivation } = draft;
 	const cycles = draft.take('cycles', readWhole(aim.cycles, 1));
-	const turns = draft.take('range', readTurns(aim.range));
+	const turns = draft.take('range', readTurns(aim.range, cycles === undefined ? undefined : cycles * Number(aim.times)));
 	const speed = draft.take('speed', readRate(aim.speed));
 	const mapped =
-		aim.low.trim() === '' && aim.high.trim() === ''
+		aim.drives !== '' || (aim.low.trim() === '' && aim.high.trim() === '')
 			? undefined
 			: ([draft.take('low', readValue(aim.low)), draft.take('high', readValue(aim.high))] as const);
 	const { timer, kernel } = derivation;
@@ -68,7 +69,9 @@ function tellRange(
 		draft.derivation.strip.push({ name: 'reload', value: last, holds: true, register: { value: last, width } });
 		tellStart(draft, aim.start, last, perTurn);
 		// A range that wraps meets its first count again after the last.
-		if (mapped) tellMap(draft, mapped, last, aim.ends === 'wrap' ? last + 1 : last);
+		const whole = aim.ends === 'wrap' ? last + 1 : last;
+		if (mapped) tellMap(draft, mapped, last, whole);
+		else if (aim.drives !== '') tellKnob(draft, aim, last, whole);
 	}
 }
 
@@ -103,7 +106,8 @@ function tellMap(draft: DerivationDraft, [low, high]: readonly (Quantity | undef
 			{ name: 'count', unit: '' },
 			{ name: 'mapped', unit }
 		],
-		rows: [...new Set(counts)].map((count) => ({ values: [Rational.int(count), at(count)], chosen: false }))
+		rows: [...new Set(counts)].map((count) => ({ values: [Rational.int(count), at(count)], chosen: false })),
+		ask: { last, row: (count) => [Rational.int(count), at(count)] }
 	};
 	const drawn = (value: Rational) => value.toNumber() * (unit === '%' ? 100 : 1);
 	draft.derivation.charts = [

@@ -3,6 +3,7 @@ import type { AimKind } from '../common/kind.js';
 import { buildListening } from '../common/listen.js';
 import { linkQuantities } from '../common/quantities.js';
 import { deriveEncoder } from './derive.js';
+import { turnKnob } from './knob.js';
 import { listenEncoder } from './listen.js';
 import { schema, type EncoderAim } from './schema.js';
 
@@ -10,7 +11,18 @@ import { schema, type EncoderAim } from './schema.js';
 export const encoderKind: AimKind<EncoderAim> = {
 	kind: 'encoder',
 	schema,
-	fresh: { cycles: '256', times: '4', range: '1 turn', ends: 'wrap', filter: 'none', speed: '60 rpm', start: '0', low: '', high: '' },
+	fresh: {
+		cycles: '256',
+		times: '4',
+		range: '1 turn',
+		ends: 'wrap',
+		filter: 'none',
+		speed: '60 rpm',
+		start: '0',
+		low: '',
+		high: '',
+		drives: ''
+	},
 	leads: false,
 	inputs: {
 		offers: ['quadrature', 'recorded'],
@@ -20,6 +32,8 @@ export const encoderKind: AimKind<EncoderAim> = {
 		cyclesPerTurn: ({ cycles }) => readWhole(cycles, 1)
 	},
 	mainFigures: ['counts', 'fastest'],
+	asks: ({ drives }) => (drives === '' ? [] : [drives]),
+	served: ({ ends }) => ends === 'clamp',
 	timerUse: () => 'alone',
 	channels: (_, timer) => (timer?.encoder ? [timer.encoder.a, timer.encoder.b] : []),
 	serves: (timer) => timer.encoder !== undefined,
@@ -29,7 +43,16 @@ export const encoderKind: AimKind<EncoderAim> = {
 		return { ...aim, times: times.some((one) => String(one) === aim.times) ? aim.times : (String(times.at(-1)) as '4') };
 	},
 	derive: deriveEncoder,
-	build: (builder, derivation) => buildListening(builder, derivation, listenEncoder),
+	build(builder, derivation) {
+		let positions: [number, number][] = [];
+		const why = buildListening(builder, derivation, (one, lines, base) => {
+			const found = listenEncoder(one, lines, base);
+			positions = found?.positions ?? [];
+			return found;
+		});
+		turnKnob(builder, derivation, positions);
+		return why;
+	},
 	expect: () => [],
 	set: (derivation) => ({ ...linkQuantities(derivation), ...(derivation.use && { source: 'encoder' }) })
 };

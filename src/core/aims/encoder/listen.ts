@@ -49,7 +49,7 @@ export function listenEncoder(derivation: AimDerivation<EncoderAim>, { a, b }: I
 			acceptedEdges(a, kernel, filter, Math.ceil(end / kernel)).length + acceptedEdges(b, kernel, filter, Math.ceil(end / kernel)).length,
 		readings
 	};
-	return { replay, count: staircase([[0, start], ...read.counts], unit) };
+	return { replay, count: staircase([[0, start], ...read.counts], unit), positions: read.counts };
 }
 
 /** How far two counts are apart, the shorter way round where the range wraps. */

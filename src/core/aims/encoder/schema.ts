@@ -18,7 +18,9 @@ export const schema = z.strictObject({
 	start: typed,
 	/** What the first and the last count stand for, in any one unit; empty: no mapping. */
 	low: typed,
-	high: typed
+	high: typed,
+	/** The aim whose duty the count sets, from `low` to `high`; empty: none. */
+	drives: typed
 });
 
 export type EncoderAim = z.infer<typeof schema>;

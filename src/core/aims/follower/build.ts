@@ -1,4 +1,4 @@
-import { addChannel, details, linkOf, outputOf, pinLane, timerFor, type SystemBuilder, type Unplanned } from '../common/build.js';
+import { addChannel, details, outputOf, pinLane, timerFor, type SystemBuilder, type Unplanned } from '../common/build.js';
 import type { AimDerivation } from '../common/derivation.js';
 import type { FollowerAim } from './schema.js';
 
@@ -12,15 +12,14 @@ export function buildFollower(builder: SystemBuilder, derivation: AimDerivation<
 	addChannel(timer, {
 		id: aim.channel,
 		compare: pulse.compare,
-		output: outputOf(pulse.rule, pulse.counting.mode, pulse.inverted),
+		output: outputOf(pulse),
 		inverted: false
 	});
-	timer.trigger = { from: { timer: leading.id, event: route.source }, action: aim.action, latency: route.latency };
+	timer.trigger ??= { from: { timer: leading.id, event: route.source }, action: aim.action, latency: route.latency };
 	if (aim.action === 'start') timer.start = 'trigger';
 	// A channel of the leader's that no aim drives only compares; its reference is never active.
 	const [, channel] = route.source.split(':');
-	if (channel !== undefined)
-		addChannel(leading, { id: channel, compare: linkOf(derivation, 'lead') ?? 0, output: { model: 'none' }, inverted: false });
+	if (channel !== undefined) addChannel(leading, { id: channel, compare: route.lead ?? 0, output: { model: 'none' }, inverted: false });
 	builder.lanes.push(pinLane(aim.id, 'pin', `${timer.id}.${aim.channel}`));
 	details(builder, aim.id, timer, aim.channel);
 	return undefined;

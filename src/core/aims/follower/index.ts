@@ -21,10 +21,11 @@ export const followerKind: AimKind<FollowerAim> = {
 		tolerance: '0.1 %',
 		duty: '50 %'
 	},
+	drives: true,
 	leads: true,
 	compareCanChange: true,
 	mainFigures: ['lag-degrees', 'rate'],
-	timerUse: () => 'period',
+	timerUse: ({ action }) => (action === 'gate' || action === 'clock' ? 'driven' : 'period'),
 	channels: ({ channel }) => [channel],
 	leader: ({ leader }) => leader,
 	serves: (timer) => (timer.inputs ?? []).length > 0 && pulseChannels(timer).length > 0,

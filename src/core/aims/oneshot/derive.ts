@@ -1,7 +1,6 @@
-import { ppmError, Rational, type Hertz, type Seconds } from '../../exact/index.js';
+import { MILLION, ppmError, Rational, type Seconds } from '../../exact/index.js';
 import { ratioTable } from '../../solve/index.js';
-import { lowerBound } from '../../trace/index.js';
-import { largest, oneShotFor, wholeTicks, type OneShot } from '../../timer/index.js';
+import { largest } from '../../timer/index.js';
 import { readSpan, readTime, readTolerance } from '../common/fields.js';
 import type { OneShotAim } from './schema.js';
 import { DerivationDraft } from '../common/draft.js';
@@ -9,13 +8,18 @@ import type { AimContext } from '../common/context.js';
 import type { AimDerivation } from '../common/derivation.js';
 import { candidateChart, prescaleTable } from '../common/chart.js';
 import { counterLink, prescaleLink, reachOf } from '../common/period.js';
+import { shotOutput, ticksBehind } from './output.js';
+import { nearestShot, shotAt } from './search.js';
 
 const RANGE = [
 	{ name: 'finest', unit: 's' },
-	{ name: 'longest', unit: 's' }
+	{ name: 'longest', unit: 's' },
+	{ name: 'off-by-most', unit: 'ppm' }
 ];
+/** Prescales that meet the wish exactly and are listed. */
+const MOST_EXACT = 24;
 
-/** A pulse after a trigger (timers.md 6): the finest prescale that holds delay and width, and the ranges of the others. */
+/** A pulse after a trigger (timers.md 6): the prescale that comes nearest to delay and width, the finest of equals, and the ranges of the others. */
 export function deriveOneShot(aim: OneShotAim, context: AimContext): AimDerivation<OneShotAim> {
 	const draft = new DerivationDraft(aim, context);
 	const { derivation } = draft;
@@ -29,37 +33,71 @@ export function deriveOneShot(aim: OneShotAim, context: AimContext): AimDerivati
 	if (!offered(draft, aim) || !delay || !width) return derivation;
 	const prescale = draft.heldPrescale();
 	const most = largest(timer.width);
-	const held = { compare: draft.held('compare', 1, most, timer.width), reload: draft.held('reload', 1, most, timer.width) };
+	const output = shotOutput(
+		timer.channels.find((c) => c.id === aim.channel)!,
+		aim.each
+	)!;
+	const behind = ticksBehind(output);
+	const heldMatch = draft.held('compare', behind === 1 ? 0 : 1, most, timer.width);
+	// The search counts ticks of delay; a match that acts on leaving needs one less in its register.
+	const held = {
+		compare: typeof heldMatch === 'number' ? heldMatch + behind : heldMatch,
+		reload: draft.held('reload', 1, most, timer.width)
+	};
 	const { ratios } = ratioTable(timer.prescaler);
 	const tried = prescale === undefined ? ratios : prescale === null ? [] : [prescale];
-	const least = delay.add(width).mul(kernel).toNumber() / 2 ** timer.width / 2;
-	const chosen =
-		held.compare === null || held.reload === null
+	const { compare: heldCompare, reload: heldReload } = held;
+	const question = { kernel, delay, width, bits: timer.width, rule: timer.rule };
+	const found =
+		heldCompare === null || heldReload === null
 			? undefined
-			: finest(tried, least, kernel, (rate) => made(held, delay, width, rate, timer.width));
-	derivation.table = prescaleTable(ratios, chosen?.prescale, RANGE, (ratio) => {
-		const step = Rational.int(ratio).div(kernel);
-		return [step, step.mul(Rational.int(2 ** timer.width))];
-	});
+			: nearestShot({ ...question, held: { compare: heldCompare, reload: heldReload } }, tried);
+	const chosen = found?.best;
+	const exact = prescale === undefined ? (found?.exact ?? []) : [];
+	derivation.table = prescaleTable(
+		ratios,
+		chosen?.prescale,
+		RANGE,
+		(ratio) => {
+			const step = Rational.int(ratio).div(kernel);
+			const shot = shotAt({ ...question, held: {} }, ratio);
+			return [step, step.mul(Rational.int(2 ** timer.width)), shot ? shot.off.mul(MILLION) : null];
+		},
+		exact.slice(0, MOST_EXACT)
+	);
 	derivation.charts = [{ ...candidateChart('range', derivation.table, 1, 2), wanted: delay.add(width).toNumber() }];
 	if (!chosen) {
 		if (prescale !== null) checkReach(draft, delay, width, tried);
 		return derivation;
 	}
 	derivation.use = { aim, kind: 'alone', prescale: chosen.prescale };
-	const { compare, reload, delayTicks, pulseTicks } = chosen.made;
+	const { reload, delayTicks, pulseTicks } = chosen.made;
+	const compare = chosen.made.compare - behind;
 	const tick = Rational.int(chosen.prescale).div(kernel);
 	const realDelay = tick.mul(Rational.int(delayTicks));
 	const realWidth = tick.mul(Rational.int(pulseTicks));
 	derivation.strip = [prescaleLink(timer, chosen.prescale), counterLink(timer, 'compare', compare), counterLink(timer, 'reload', reload)];
+	draft.wish('delay', { value: delay, ...(tolerance && { ppm: tolerance }) });
+	draft.wish('width', { value: width, ...(tolerance && { ppm: tolerance }) });
 	draft.figure('delay', realDelay, 's');
 	draft.figure('latency', Rational.int(input!.latency).div(kernel), 's');
-	draft.figure('width', realWidth, 's');
+	draft.figure(aim.each === 'pulse' ? 'width' : 'deaf-after', realWidth, 's');
 	draft.figure('delay-error', ppmError(realDelay, delay), 'ppm');
-	draft.figure('width-error', ppmError(realWidth, width), 'ppm');
+	if (aim.each === 'pulse') draft.figure('width-error', ppmError(realWidth, width), 'ppm');
 	draft.figure('tick', tick, 's');
-	const numbers = { compare: Rational.int(compare), reload: Rational.int(reload) };
-	draft.formula('oneshot', { delay, width, kernel, prescale: Rational.int(chosen.prescale), ...numbers });
+	const numbers = { compare: Rational.int(delayTicks), reload: Rational.int(reload) };
+	if (behind === 1) draft.formula('oneshot-leave', { compare: Rational.int(compare), delayTicks: Rational.int(delayTicks) });
+	draft.formula('oneshot', {
+		delay,
+		width,
+		kernel,
+		prescale: Rational.int(chosen.prescale),
+		delayTicks: Rational.int(delayTicks),
+		widthTicks: Rational.int(pulseTicks),
+		...numbers
+	});
+	if (exact.length > 1) draft.formula('oneshot-exact', { count: Rational.int(exact.length), prescale: Rational.int(chosen.prescale) });
+	checkOff(draft, realDelay, delay, tolerance);
 	checkOff(draft, realWidth, width, tolerance);
 	if (bounce) checkBounce(draft, aim, bounce, realDelay.add(realWidth));
 	return derivation;
@@ -78,24 +116,9 @@ function offered(draft: DerivationDraft, aim: OneShotAim): boolean {
 		draft.fault({ code: 'cannot-job', timer: timer.name, kind: 'oneshot' });
 		return false;
 	}
-	if (!channel?.outputs.some((o) => o.model === 'level' && o.sense === 'above')) return missing(aim.channel);
+	if (!channel || !shotOutput(channel, aim.each)) return missing(aim.channel);
 	if (!input?.actions.includes(aim.retrigger === 'restart' ? 'restart' : 'start')) return missing(aim.input);
 	return timer.oneShot.retrigger.includes(aim.retrigger) || missing(aim.retrigger);
-}
-
-/** Delay and width at a tick rate, around what is held. */
-function made(
-	held: Record<'compare' | 'reload', number | undefined | null>,
-	delay: Seconds,
-	width: Seconds,
-	tickRate: Hertz,
-	bits: number
-): OneShot | null {
-	if (held.compare === undefined && held.reload === undefined) return oneShotFor(delay, width, tickRate, bits);
-	const delayTicks = held.compare ?? wholeTicks(delay, tickRate).ticks;
-	const reload = held.reload ?? delayTicks + wholeTicks(width, tickRate).ticks - 1;
-	const pulseTicks = reload + 1 - delayTicks;
-	return delayTicks < 1 || pulseTicks < 1 || reload > largest(bits) ? null : { compare: delayTicks, reload, delayTicks, pulseTicks };
 }
 
 function checkReach(draft: DerivationDraft, delay: Seconds, width: Seconds, ratios: ArrayLike<number>): void {
@@ -136,20 +159,4 @@ function checkBounce(draft: DerivationDraft, { retrigger }: OneShotAim, bounce: 
 	draft.figure('bounce-margin', busy.sub(bounce), 's');
 	if (bounce.compare(busy) >= 0) draft.fault({ code: 'bounce-longer', bounce, pulse: busy });
 	else if (retrigger === 'restart' && bounce.sign > 0) draft.warn({ code: 'bounce-restarts', bounce });
-}
-
-/** The smallest prescale of `least` or more at which the pulse can be made. */
-function finest(
-	ratios: ArrayLike<number>,
-	least: number,
-	kernel: Hertz,
-	make: (tickRate: Hertz) => OneShot | null
-): { prescale: number; made: OneShot } | undefined {
-	// Half of what the whole pulse needs is surely too little; a held value may need less.
-	const from = ratios.length > 1 ? lowerBound(ratios, ratios.length, least) : 0;
-	for (let i = from; i < ratios.length; i++) {
-		const found = make(kernel.div(Rational.int(ratios[i])));
-		if (found) return { prescale: ratios[i], made: found };
-	}
-	return undefined;
 }

@@ -7,6 +7,8 @@ export const schema = z.strictObject({
 	locks,
 	kind: z.literal('oneshot'),
 	channel: ident,
+	/** What each shot does with the pin: a pulse, or one turn of its level. */
+	each: z.enum(['pulse', 'toggle']),
 	input: ident,
 	edge: z.enum(['rise', 'fall']),
 	delay: typed,

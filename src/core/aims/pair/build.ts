@@ -1,4 +1,4 @@
-import { addChannel, details, linkOf, outputOf, pinLane, timerFor, type SystemBuilder, type Unplanned } from '../common/build.js';
+import { addChannel, details, outputOf, pinLane, timerFor, type SystemBuilder, type Unplanned } from '../common/build.js';
 import type { AimDerivation } from '../common/derivation.js';
 import type { PairAim } from './schema.js';
 
@@ -9,9 +9,8 @@ export function buildPair(builder: SystemBuilder, derivation: AimDerivation<Pair
 	const timer = timerFor(builder, derivation);
 	if (!timer || !pulse || !run.dead) return 'not-derived';
 	const dead = Number(run.dead.mul(base).roundHalfUp()) / timer.kernel;
-	const output = outputOf(pulse.rule, pulse.counting.mode, pulse.inverted);
+	const output = outputOf(pulse);
 	addChannel(timer, { id: aim.channel, compare: pulse.compare, output, dead, inverted: false });
-	timer.repeat = linkOf(derivation, 'repeat') ?? 0;
 	const name = `${timer.id}.${aim.channel}`;
 	lanes.push(
 		{ aim: aim.id, role: 'reference', shows: { kind: 'reference', timer: timer.id, channel: aim.channel }, detail: true },

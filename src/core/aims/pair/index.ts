@@ -11,16 +11,22 @@ import { schema, type PairAim } from './schema.js';
 export const pairKind: AimKind<PairAim> = {
 	kind: 'pair',
 	schema,
-	fresh: { channel: 'ch1', rate: '20 kHz', tolerance: '0.5 %', duty: '50 %', dead: '1 us', repeat: '0' },
+	fresh: { channel: 'ch1', align: 'auto', updates: 'auto', rate: '20 kHz', tolerance: '0.5 %', duty: '50 %', dead: '1 us', repeat: '0' },
+	drives: true,
 	leads: true,
 	compareCanChange: true,
 	mainFigures: ['rate', 'duty'],
 	timerUse: () => 'period',
+	repeat: ({ repeat }) => repeat,
+	updates: ({ updates }) => updates,
 	channels: ({ channel }) => [channel],
 	pins: ({ channel }) => [{ what: `${channel}.n` }],
 	serves: (timer) => channelsOn(timer).length > 0,
 	channelsOn,
-	settle: (aim, timer, free) => ({ ...aim, channel: free(channelsOn(timer)) }),
+	settle(aim, timer, free) {
+		const channels = channelsOn(timer).filter((channel) => pulseOn(timer, channel, { align: aim.align, output: 'auto' }));
+		return channels.length === 0 ? undefined : { ...aim, channel: free(channels) };
+	},
 	derive: derivePair,
 	build: buildPair,
 	expect: expectPair,

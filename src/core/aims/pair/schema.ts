@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { head, ident, locks, typed } from '../common/schema.js';
+import { align, head, ident, locks, typed, updates } from '../common/schema.js';
 
 /** Main and complementary output of one channel with dead time between them. */
 export const schema = z.strictObject({
@@ -7,6 +7,10 @@ export const schema = z.strictObject({
 	locks,
 	kind: z.literal('pair'),
 	channel: ident,
+	/** The way of counting; "auto": the timer's usual one. */
+	align,
+	/** Where up-down counting updates; "auto": once a period where the timer can. */
+	updates,
 	rate: typed,
 	tolerance: typed,
 	duty: typed,

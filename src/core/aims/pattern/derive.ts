@@ -1,10 +1,11 @@
 import { Rational } from '../../exact/index.js';
-import { readRate, readTolerance, readWhole } from '../common/fields.js';
+import { readTolerance, readWhole } from '../common/fields.js';
 import type { PatternAim } from './schema.js';
 import { DerivationDraft } from '../common/draft.js';
 import type { AimContext } from '../common/context.js';
 import type { AimDerivation } from '../common/derivation.js';
 import { choosePeriod, periodLinks } from '../common/period.js';
+import { periodsAnUpdate } from '../common/updates.js';
 
 const BITS = 32;
 
@@ -12,7 +13,7 @@ const BITS = 32;
 export function derivePattern(aim: PatternAim, context: AimContext): AimDerivation<PatternAim> {
 	const draft = new DerivationDraft(aim, context);
 	const { derivation } = draft;
-	const rate = draft.take('rate', readRate(aim.rate));
+	const rate = draft.rate('rate', aim.rate);
 	const tolerance = draft.take('tolerance', readTolerance(aim.tolerance, rate));
 	const least = draft.cycles('least', aim.least);
 	const most = draft.cycles('most', aim.most);
@@ -25,20 +26,25 @@ export function derivePattern(aim: PatternAim, context: AimContext): AimDerivati
 		return derivation;
 	}
 	if (!(timer.paced ?? []).includes('update')) draft.fault({ code: 'not-paced', timer: timer.name });
-	const best = rate && choosePeriod(draft, { mode, rule: timer.rule, width: timer.width }, rate, tolerance);
+	const stream = context.onTimer(timer.id).find(({ words }) => words);
+	if (stream) draft.fault({ code: 'stream-taken', timer: timer.name, other: stream.aim.name });
+	// A word goes with each update.
+	const share = periodsAnUpdate(context, timer, mode);
+	const best = rate && choosePeriod(draft, { mode, rule: timer.rule, width: timer.width }, rate, tolerance, { share });
 	checkLines(draft, aim, bits);
+	checkPort(draft, aim, bits);
 	const count = Math.max(...aim.lines.map(({ levels }) => levels.length));
 	derivation.words = wordsOf(aim, bits, count);
 	if (!best) return derivation;
 	derivation.strip = periodLinks(timer, best);
-	const period = best.hz.inverse();
-	draft.figure('pace', best.hz, 'Hz');
+	const period = best.hz.inverse().mul(share);
+	draft.figure('pace', period.inverse(), 'Hz');
 	draft.figure('error', best.ppm, 'ppm');
 	draft.figure('word-time', period, 's');
 	draft.figure('words', Rational.int(count), 'words');
 	draft.figure('length', period.mul(Rational.int(count)), 's');
 	if (count > 0) draft.figure('repeats', period.mul(Rational.int(count)).inverse(), 'Hz');
-	draft.formula('pattern', { rate: best.hz, count: Rational.int(count), length: period.mul(Rational.int(count)) });
+	draft.formula('pattern', { rate: period.inverse(), count: Rational.int(count), length: period.mul(Rational.int(count)) });
 	if (least === undefined || most === undefined) return derivation;
 	if (least > most) {
 		draft.fault({ code: 'lags-reversed' });
@@ -65,6 +71,21 @@ function checkLines(draft: DerivationDraft, { lines }: PatternAim, bits: (number
 		if (twin < i) draft.fault({ code: 'bit-twice', bit, lines: [lines[twin].name, lines[i].name] });
 		const words = lines[i].levels.length;
 		if (words < longest) draft.warn({ code: 'lines-uneven', line: lines[i].name, words, longest });
+	}
+}
+
+/** All lines of one stream are bits of one port: a line's pin says of which, and which bit it is, where the part tells. */
+function checkPort(draft: DerivationDraft, { lines }: PatternAim, bits: (number | undefined)[]): void {
+	let first: string | undefined;
+	for (const [i, { name, pin: typed }] of lines.entries()) {
+		const wanted = typed.trim();
+		const pin = draft.context.part.pins?.find(({ id, name: own }) => wanted !== '' && (id === wanted || own === wanted));
+		if (!pin?.port) continue;
+		const { name: port, bit: own } = pin.port;
+		first ??= port;
+		if (port !== first) draft.fault({ code: 'ports-differ', line: name, pin: pin.name, port, other: first });
+		else if (bits[i] !== undefined && bits[i] !== own)
+			draft.fault({ code: 'bit-not-pin', line: name, index: i, pin: pin.name, bit: bits[i], own });
 	}
 }
 

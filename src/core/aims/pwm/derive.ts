@@ -4,7 +4,7 @@ import { largest, nearestActive, periodGrid, type Counting } from '../../timer/i
 import type { AimContext } from '../common/context.js';
 import type { AimDerivation, ComparisonRow, Unit } from '../common/derivation.js';
 import { DerivationDraft } from '../common/draft.js';
-import { readBits, readDuty, readRate, readTime, readTolerance, wantedTicks, type DutyWish } from '../common/fields.js';
+import { readBits, readDuty, readTime, readTolerance, wantedTicks, type DutyWish } from '../common/fields.js';
 import { choosePeriod, counterLink, periodLinks, reachOf, toldDecided } from '../common/period.js';
 import { pulseOn } from '../common/places.js';
 import { pulseSetting, type PulseSetting } from '../common/pulse.js';
@@ -23,7 +23,7 @@ interface PwmWish {
 export function derivePwm(aim: PwmAim, context: AimContext): AimDerivation<PwmAim> {
 	const draft = new DerivationDraft(aim, context);
 	const { derivation } = draft;
-	const hz = draft.take('rate', readRate(aim.rate));
+	const hz = draft.rate('rate', aim.rate);
 	const tolerance = draft.take('tolerance', readTolerance(aim.tolerance, hz));
 	const duty = draft.take('duty', readDuty(aim.duty));
 	const bits = draft.take('bits', readBits(aim.bits));
@@ -43,7 +43,6 @@ export function derivePwm(aim: PwmAim, context: AimContext): AimDerivation<PwmAi
 			open: aim.align === 'auto' && aim.output === 'auto'
 		});
 	if (!pulse) return derivation;
-	derivation.run.immediate = aim.writes === 'immediate';
 	if (kernel && hz && duty) {
 		const wish = { hz, duty, tolerance: tolerance ?? Rational.zero, bits };
 		const best = chooseRate(draft, pulse.counting, wish);
@@ -51,6 +50,8 @@ export function derivePwm(aim: PwmAim, context: AimContext): AimDerivation<PwmAi
 		if (best && held !== null) {
 			const set = pulseSetting(pulse, kernel, best, duty, { held, activeLow: aim.polarity === 'low' });
 			derivation.pulse = set;
+			const half = bits ? { absolute: Rational.ratio(1, 2 ** (bits + 1)) } : {};
+			draft.wish('duty', { value: set.wantedTicks.div(Rational.int(set.ticks)), ...half });
 			derivation.strip = [...periodLinks(timer, best), counterLink(timer, 'compare', set.compare)];
 			tell(draft, set, wish, best);
 			checkDuty(draft, set, bits);
@@ -147,13 +148,12 @@ function addSweep(
 		derivation.comparison!.push({ name, achieved: { value: duty, unit: '%' }, ...row });
 		(derivation.later ??= []).push({ name: `compare-${name}`, value: compare, width });
 	};
-	if (begin) {
-		const point = pointOf(begin);
-		show('begin', point, { off: { value: Rational.int(point.compare), unit: 'compare' } });
-	}
+	const first = begin && pointOf(begin);
+	if (first) show('begin', first, { off: { value: Rational.int(first.compare), unit: 'compare' } });
 	if (!sweep || !over) return;
+	// It goes from where the pin begins, one compare after the other: each changes the active time by one step.
 	const point = pointOf(sweep);
-	const steps = Math.abs(point.compare - set.compare);
+	const steps = Math.abs(point.activeTicks - (first?.activeTicks ?? set.activeTicks)) / set.step;
 	const pace = steps === 0 ? over : over.div(Rational.int(steps));
 	show('sweep', point, { wished: { value: Rational.int(steps), unit: 'steps' }, off: { value: pace, unit: 's' } });
 	checkSweep(draft, steps);

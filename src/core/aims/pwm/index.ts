@@ -24,6 +24,7 @@ export const pwmKind: AimKind<PwmAim> = {
 		over: '1 s',
 		writes: 'buffered'
 	},
+	drives: true,
 	leads: true,
 	compareCanChange: true,
 	mainFigures: ['rate', 'duty'],

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { head, ident, typed } from '../common/schema.js';
+import { align, head, ident, typed } from '../common/schema.js';
 
 /** Steady pulses on one channel. */
 export const schema = z.strictObject({
@@ -7,7 +7,7 @@ export const schema = z.strictObject({
 	kind: z.literal('pwm'),
 	channel: ident,
 	/** The way of counting; "auto": the timer's usual one. */
-	align: z.enum(['auto', 'up', 'down', 'updown']),
+	align,
 	/** The index of the channel's output model; "auto": the first that makes pulses. */
 	output: typed,
 	/** A rate or a period. */

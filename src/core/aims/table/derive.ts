@@ -1,4 +1,4 @@
-import { ppmError, Rational, readQuantity, type Hertz, type Seconds } from '../../exact/index.js';
+import { ppmError, Rational, type Hertz } from '../../exact/index.js';
 import type { PeriodCandidate } from '../../solve/index.js';
 import { largest, MOST_TABLE_ROWS, periodTicks, shapeAt, tableRows, wholeTicks, type Counting, type TableRow } from '../../timer/index.js';
 import { readPart, readRate, readShare, readTolerance, type PartDimension } from '../common/fields.js';
@@ -8,54 +8,68 @@ import { DerivationDraft } from '../common/draft.js';
 import type { AimContext } from '../common/context.js';
 import type { AimDerivation, TableCell } from '../common/derivation.js';
 import { choosePeriod, periodLinks } from '../common/period.js';
+import { checkUpdates, firstUpdate, periodsAnUpdate } from '../common/updates.js';
+import { deriveLegs } from './legs.js';
+import { furtherOf, ownAt, readOwn, type OwnRow } from './own.js';
 
 const MOST_DRAWN = 600;
+const SERIES = ['first', 'second'];
 
-/** A pasted row: its value, and its own period where it has one. */
-interface OwnRow {
-	value: Rational;
-	period: Seconds | undefined;
+/** The outputs of a shape, all on one way of counting. */
+interface Outputs {
+	counting: Counting;
+	/** `of`: the column of the own shape that it shows; `mirrored`: turned over, or the other half wave. */
+	outputs: { id: string; pulse: Pulse; of: number; mirrored: boolean }[];
 }
 
 /** What each row of the table comes to. */
-interface Row extends TableRow {
+interface Row {
 	/** Its own reload; undefined: the carrier's. */
 	reload: number | undefined;
-	/** The second output's, where there are two. */
-	second: TableRow | undefined;
+	/** One an output. */
+	outs: TableRow[];
 }
 
 /** A slow wave as a table of compares, one row an update (timers.md 9): rows, their rounding, the period each acts on, the base's error. */
 export function deriveTable(aim: TableAim, context: AimContext): AimDerivation<TableAim> {
 	const draft = new DerivationDraft(aim, context);
 	const { derivation } = draft;
-	const carrier = draft.take('carrier', readRate(aim.carrier));
+	const carrier = draft.rate('carrier', aim.carrier);
 	const tolerance = draft.take('tolerance', readTolerance(aim.tolerance, carrier));
 	const base = draft.take('base', readRate(aim.base));
 	const baseTolerance = draft.take('baseTolerance', readTolerance(aim.baseTolerance, base));
 	const amplitude = draft.take('amplitude', readShare(aim.amplitude, 0));
 	const offset = draft.take('offset', readShare(aim.offset, 0));
 	const lag = draft.cycles('lag', aim.lag);
-	const own = aim.shape === 'own' ? readOwn(draft, aim.own) : undefined;
+	const own = aim.shape === 'own' ? ownRows(draft, aim.own, 1 + furtherOf(aim).length) : undefined;
 	readFilter(draft, aim);
 	const { timer, kernel } = derivation;
 	if (!timer || !kernel) return derivation;
-	const pulse = pulseFor(draft, aim);
-	if (!pulse || !carrier || lag === undefined) return derivation;
-	const best = choosePeriod(draft, pulse.counting, carrier, tolerance);
+	const outputs = outputsFor(draft, aim);
+	if (!outputs || !carrier || lag === undefined) return derivation;
+	const best = choosePeriod(draft, outputs.counting, carrier, tolerance);
 	if (!best) return derivation;
 	derivation.strip = periodLinks(timer, best);
 	draft.figure('carrier', best.hz, 'Hz');
 	draft.figure('error', best.ppm, 'ppm');
-	checkWrites(draft, aim, lag, best);
+	const row = periodsAnUpdate(context, timer, outputs.counting.mode);
+	checkUpdates(draft, aim.updates, outputs.counting.mode);
+	checkWrites(draft, aim, lag, best.hz.div(row));
 	if (!base || !amplitude || !offset || (aim.shape === 'own' && !own)) return derivation;
 	const timed = own?.some(({ period }) => period) ? own : undefined;
 	const rows = timed
-		? timedRows(draft, timed, pulse, best, { amplitude, offset })
-		: plainRows(draft, aim, own, pulse, best, { base, amplitude, offset });
+		? timedRows(draft, timed, outputs, best, { amplitude, offset })
+		: plainRows(draft, aim, own, outputs, best, { base, amplitude, offset, row });
 	if (!rows) return derivation;
-	tellBase(draft, rows, best, pulse.counting, base, baseTolerance, aim.wave === 'half' && aim.second === '');
-	tellRows(draft, aim, rows, lag);
+	tellBase(
+		draft,
+		rows,
+		best,
+		{ counting: outputs.counting, row, wish: base, rectified: aim.wave === 'half' && aim.second === '' && !timed },
+		baseTolerance
+	);
+	tellRows(draft, aim, outputs, rows, lag, { row, first: firstUpdate(context, timer, outputs.counting.mode) });
+	deriveLegs(draft, aim, rows.length, best.hz.div(row));
 	return derivation;
 }
 
@@ -69,21 +83,29 @@ function readFilter(draft: DerivationDraft, aim: TableAim): void {
 		aim.filter === 'lc' ? { kind: 'lc', resistance, capacitance, inductance } : { kind: 'rc', resistance, capacitance };
 }
 
-/** One way of counting for both outputs. */
-function pulseFor(draft: DerivationDraft, aim: TableAim): Pulse | undefined {
+/** The outputs' pulses: both on one way of counting. */
+function outputsFor(draft: DerivationDraft, aim: TableAim): Outputs | undefined {
 	const timer = draft.derivation.timer!;
-	const pulses = [aim.channel, ...(aim.second === '' ? [] : [aim.second])].map((id) => {
-		const channel = timer.channels.find((c) => c.id === id);
-		const pulse = channel && pulseOn(timer, channel);
-		if (!pulse) draft.fault({ code: 'place-missing', what: id, timer: timer.name });
-		return pulse;
-	});
-	if (aim.second === aim.channel) draft.fault({ code: 'place-missing', what: aim.second, timer: timer.name });
-	return pulses.every(Boolean) && aim.second !== aim.channel ? pulses[0] : undefined;
+	const wanted = [
+		{ id: aim.channel, of: 0, mirrored: false },
+		...(aim.second === '' ? [] : [{ id: aim.second, of: 0, mirrored: true }]),
+		...furtherOf(aim).map((id, i) => ({ id, of: i + 1, mirrored: false }))
+	];
+	const outputs: Outputs['outputs'] = [];
+	for (const one of wanted) {
+		const channel = timer.channels.find((c) => c.id === one.id);
+		const pulse = channel && pulseOn(timer, channel, { align: aim.align, output: 'auto' });
+		const twice = outputs.some(({ id }) => id === one.id);
+		if (channel && !pulse && aim.align !== 'auto') draft.fault({ code: 'mode-missing', mode: aim.align, timer: timer.name });
+		else if (!pulse || twice || (outputs.length > 0 && pulse.counting.mode !== outputs[0].pulse.counting.mode))
+			draft.fault({ code: 'place-missing', what: one.id, timer: timer.name });
+		else outputs.push({ ...one, pulse });
+	}
+	return outputs.length === wanted.length ? { counting: outputs[0].pulse.counting, outputs } : undefined;
 }
 
 /** Which period a row acts on hangs on how the compare is written. */
-function checkWrites(draft: DerivationDraft, { writes, prefill }: TableAim, lag: number, best: PeriodCandidate): void {
+function checkWrites(draft: DerivationDraft, { writes, prefill }: TableAim, lag: number, updates: Hertz): void {
 	const timer = draft.derivation.timer!;
 	const offered = timer.buffered?.compare ?? 'always';
 	if (offered === (writes === 'buffered' ? 'never' : 'always')) draft.fault({ code: 'cannot-buffer', timer: timer.name, writes });
@@ -92,53 +114,62 @@ function checkWrites(draft: DerivationDraft, { writes, prefill }: TableAim, lag:
 	const late = draft.time(lag);
 	draft.derivation.run.lag = late;
 	draft.figure('write-lag', late, 's');
-	if (late.compare(best.hz.inverse()) >= 0) draft.fault({ code: 'write-late', lag: late, period: best.hz.inverse() });
+	if (late.compare(updates.inverse()) >= 0) draft.fault({ code: 'write-late', lag: late, period: updates.inverse() });
 }
 
 function plainRows(
 	draft: DerivationDraft,
 	aim: TableAim,
 	own: OwnRow[] | undefined,
-	{ counting, rule }: Pulse,
+	{ counting, outputs }: Outputs,
 	best: PeriodCandidate,
-	{ base, amplitude, offset }: { base: Hertz; amplitude: Rational; offset: Rational }
+	{ base, amplitude, offset, row }: { base: Hertz; amplitude: Rational; offset: Rational; row: Rational }
 ): Row[] | undefined {
 	const single = aim.wave === 'half' && aim.second === '';
-	const exact = best.hz.div(base).div(Rational.int(single ? 2 : 1));
+	const updates = best.hz.div(row);
+	const exact = updates.div(base).div(Rational.int(single ? 2 : 1));
 	const count = exact.roundHalfUp();
 	if (count < 2n) draft.fault({ code: 'rows-too-few', rows: exact });
 	else if (count > BigInt(MOST_TABLE_ROWS)) draft.fault({ code: 'rows-too-many', rows: exact, limit: MOST_TABLE_ROWS });
 	if (count < 2n || count > BigInt(MOST_TABLE_ROWS)) return undefined;
 	const n = Number(count);
-	draft.formula('rows', { carrier: best.hz, base, rows: exact, count: Rational.int(n) });
-	const shape = (k: number) => {
+	draft.formula('rows', { carrier: updates, base, rows: exact, count: Rational.int(n) });
+	const shape = (k: number, column: number) => {
 		const share = Rational.ratio(k, single ? 2 * n : n);
-		return own ? ownAt(own, share) : shapeAt(aim.shape as Exclude<TableAim['shape'], 'own'>, share);
+		return own ? ownAt(own, share, column) : shapeAt(aim.shape as Exclude<TableAim['shape'], 'own'>, share);
 	};
-	const values = Array.from({ length: n }, (_, k) => amplitude.mul(shape(k)));
 	const half = aim.wave === 'half';
-	const positive = (value: Rational) => (value.sign > 0 ? value : Rational.zero);
-	const first = values.map((value) => offset.add(half ? (single ? value.abs() : positive(value)) : value));
-	const second = aim.second === '' ? undefined : values.map((value) => offset.add(half ? positive(value.neg()) : value.neg()));
-	checkRowsInside(draft, first);
-	const firstRows = tableRows(counting, best.reload, rule, first)!;
-	const secondRows = second && tableRows(counting, best.reload, rule, second)!;
-	return firstRows.map((row, k) => ({ ...row, reload: undefined, second: secondRows?.[k] }));
+	const made = outputs.map(({ pulse, of, mirrored }) => {
+		const duties = Array.from({ length: n }, (_, k) => {
+			const value = amplitude.mul(shape(k, of));
+			const turned = mirrored ? value.neg() : value;
+			if (!half) return offset.add(turned);
+			return offset.add(single ? turned.abs() : turned.sign > 0 ? turned : Rational.zero);
+		});
+		checkRowsInside(draft, duties);
+		return tableRows(counting, best.reload, pulse.rule, duties)!;
+	});
+	return Array.from({ length: n }, (_, k) => ({ reload: undefined, outs: made.map((rows) => rows[k]) }));
 }
 
 /** Rows with periods of their own: one prescale for all, and a reload each. */
 function timedRows(
 	draft: DerivationDraft,
 	own: readonly OwnRow[],
-	{ counting, rule }: Pulse,
+	{ counting, outputs }: Outputs,
 	best: PeriodCandidate,
 	{ amplitude, offset }: { amplitude: Rational; offset: Rational }
 ): Row[] | undefined {
 	const { kernel, timer } = draft.derivation;
 	const tickRate = kernel!.div(Rational.int(best.prescale));
 	const most = largest(timer!.width);
-	const duties = own.map(({ value }) => offset.add(amplitude.mul(value)));
-	checkRowsInside(draft, duties);
+	const duties = outputs.map(({ of, mirrored }) =>
+		own.map(({ values }) => {
+			const value = amplitude.mul(values[of]);
+			return mirrored ? offset.sub(value) : offset.add(value);
+		})
+	);
+	for (const wished of duties) checkRowsInside(draft, wished);
 	const rows: Row[] = [];
 	for (const [k, { period }] of own.entries()) {
 		const ticks = period ? wholeTicks(period, tickRate).ticks : best.ticks;
@@ -153,7 +184,7 @@ function timedRows(
 			});
 			return undefined;
 		}
-		rows.push({ ...tableRows(counting, reload, rule, [duties[k]])![0], reload, second: undefined });
+		rows.push({ reload, outs: outputs.map(({ pulse }, i) => tableRows(counting, reload, pulse.rule, [duties[i][k]])![0]) });
 	}
 	return rows;
 }
@@ -168,14 +199,15 @@ function tellBase(
 	draft: DerivationDraft,
 	rows: readonly Row[],
 	best: PeriodCandidate,
-	counting: Counting,
-	wish: Hertz,
-	tolerance: Rational | undefined,
-	rectified: boolean
+	{ counting, row, wish, rectified }: { counting: Counting; row: Rational; wish: Hertz; rectified: boolean },
+	tolerance: Rational | undefined
 ): void {
 	const tick = best.hz.inverse().div(Rational.int(best.ticks));
 	const ticks = rows.reduce((sum, { reload }) => sum + (reload === undefined ? best.ticks : periodTicks(counting, reload)!), 0);
-	const real = tick.mul(Rational.int(ticks * (rectified ? 2 : 1))).inverse();
+	const real = tick
+		.mul(row)
+		.mul(Rational.int(ticks * (rectified ? 2 : 1)))
+		.inverse();
 	const ppm = ppmError(real, wish);
 	draft.figure('base', real, 'Hz');
 	draft.figure('base-error', ppm, 'ppm');
@@ -183,31 +215,38 @@ function tellBase(
 	if (tolerance && ppm.abs().compare(tolerance) > 0) draft.fault({ code: 'base-outside', ppm, tolerance, hz: real, wish });
 }
 
-/** The rows with their rounding, and which period each acts on. */
-function tellRows(draft: DerivationDraft, aim: TableAim, rows: readonly Row[], lag: number): void {
+/** The rows with their rounding, and which period each acts on; `row`: periods that one lasts, `first`: before the first update. */
+function tellRows(
+	draft: DerivationDraft,
+	aim: TableAim,
+	{ outputs }: Outputs,
+	rows: readonly Row[],
+	lag: number,
+	pace: { row: Rational; first: Rational }
+): void {
 	const { derivation } = draft;
-	const compares = rows.map(({ compare }) => compare);
-	const worst = rows.reduce(
-		(most, { duty, wished }) => (duty.sub(wished).abs().compare(most) > 0 ? duty.sub(wished).abs() : most),
-		Rational.zero
-	);
+	const worst = rows
+		.flatMap(({ outs }) => outs.map(({ duty, wished }) => duty.sub(wished).abs()))
+		.reduce((most, off) => (off.compare(most) > 0 ? off : most), Rational.zero);
 	draft.figure('rounding', worst, '%');
-	draft.figure('steps', Rational.int(new Set(compares).size), '');
+	draft.figure('steps', Rational.int(new Set(rows.map(({ outs }) => outs[0].compare)).size), '');
 	// Row 0 stands from the start; row k is written at update k, and a buffered one acts an update later.
 	const late = aim.writes === 'buffered' ? (aim.prefill === 'yes' ? 0 : 1) : lag > 0 ? null : 0;
+	const plain = pace.row.equals(Rational.one) && pace.first.equals(Rational.one);
 	const acts = (k: number): TableCell => {
-		if (k === 0) return late === 1 ? '0, 1' : '0';
-		return late === null ? { code: 'under-way', period: k } : Rational.int(k + late);
+		if (k === 0) return late === 1 && plain ? '0, 1' : '0';
+		const at = pace.first.add(pace.row.mul(Rational.int(k + (late ?? 0) - 1)));
+		return late === null ? { code: 'under-way', period: at } : at;
 	};
-	const two = rows.some(({ second }) => second);
+	const compareOf = (id: string, i: number) =>
+		i === 0 ? 'compare' : outputs.length === 2 && aim.second === id ? 'second-compare' : `compare:${id}`;
 	const timed = rows.some(({ reload }) => reload !== undefined);
 	derivation.table = {
 		columns: [
 			{ name: 'row', unit: '' },
 			{ name: 'wished-duty', unit: '%' },
 			...(timed ? [{ name: 'reload', unit: '' }] : []),
-			{ name: 'compare', unit: '' },
-			...(two ? [{ name: 'second-compare', unit: '' }] : []),
+			...outputs.map(({ id }, i) => ({ name: compareOf(id, i), unit: '' })),
 			{ name: 'duty', unit: '%' },
 			{ name: 'rounding', unit: '%' },
 			{ name: 'acts-on', unit: '' }
@@ -215,19 +254,18 @@ function tellRows(draft: DerivationDraft, aim: TableAim, rows: readonly Row[], l
 		rows: rows.map((row, k) => ({
 			values: [
 				Rational.int(k),
-				row.wished,
+				row.outs[0].wished,
 				...(timed ? [Rational.int(row.reload!)] : []),
-				Rational.int(row.compare),
-				...(two ? [Rational.int(row.second!.compare)] : []),
-				row.duty,
-				row.duty.sub(row.wished),
+				...row.outs.map(({ compare }) => Rational.int(compare)),
+				row.outs[0].duty,
+				row.outs[0].duty.sub(row.outs[0].wished),
 				acts(k)
 			],
 			chosen: false
 		}))
 	};
-	derivation.run.rows = rows.map(({ compare, second, reload }) => ({
-		compare: { [aim.channel]: compare, ...(second && { [aim.second]: second.compare }) },
+	derivation.run.rows = rows.map(({ outs, reload }) => ({
+		compare: Object.fromEntries(outputs.map(({ id }, i) => [id, outs[i].compare])),
 		...(reload !== undefined && { reload })
 	}));
 	const every = Math.ceil(rows.length / MOST_DRAWN);
@@ -236,43 +274,30 @@ function tellRows(draft: DerivationDraft, aim: TableAim, rows: readonly Row[], l
 	derivation.charts = [
 		{
 			code: 'rows',
-			series: [
-				{ label: two ? 'first' : 'duty', points: points(({ duty }) => duty) },
-				...(two ? [{ label: 'second', points: points(({ second }) => second!.duty) }] : [])
-			]
+			series: outputs.map((_, i) => ({
+				label: outputs.length === 1 ? 'duty' : (SERIES[i] ?? 'further'),
+				...(i > 1 && { number: i + 1 }),
+				points: points(({ outs }) => outs[i].duty)
+			}))
 		}
 	];
 }
 
-/** Numbers of -1 to 1 or percents, a row a line; a second column is the row's period. Commas, semicolons, tabs or spaces part the columns. */
-function readOwn(draft: DerivationDraft, text: string): OwnRow[] | undefined {
-	const lines = text.split(/\r\n|\n|\r/).map((line) => line.trim());
-	const rows: OwnRow[] = [];
-	for (const [i, line] of lines.entries()) {
-		if (line === '' || line.startsWith('#')) continue;
-		const [value, period] = line.split(/\s*[,;\t]\s*/);
-		const read = readQuantity(value);
-		const time = period === undefined || period === '' ? undefined : readRate(period);
-		const good = read.ok && ['number', 'ratio'].includes(read.quantity.dimension) && (!time || time.ok);
-		if (!good && i === 0) continue;
-		if (!good) {
-			draft.fault({ code: 'row-unread', row: i + 1 });
-			return undefined;
-		}
-		rows.push({ value: read.quantity.value, period: time?.ok ? time.value.inverse() : undefined });
-		if (rows.length > MOST_TABLE_ROWS) break;
+/** The pasted rows; says what is wrong with them. */
+function ownRows(draft: DerivationDraft, text: string, columns: number): OwnRow[] | undefined {
+	const own = readOwn(text);
+	if ('unread' in own) {
+		draft.fault({ code: 'row-unread', row: own.unread });
+		return undefined;
+	}
+	const { rows } = own;
+	const short = rows.findIndex(({ values }) => values.length !== columns);
+	if (short >= 0) {
+		draft.fault({ code: 'row-uneven', row: short, values: rows[short].values.length, wanted: columns });
+		return undefined;
 	}
 	if (rows.length >= 2 && rows.length <= MOST_TABLE_ROWS) return rows;
 	if (rows.length < 2) draft.fault({ code: 'rows-too-few', rows: Rational.int(rows.length) });
 	else draft.fault({ code: 'rows-too-many', rows: Rational.int(rows.length), limit: MOST_TABLE_ROWS });
 	return undefined;
-}
-
-/** The own shape at a share of its period, on straight lines between its values. */
-function ownAt(own: readonly OwnRow[], share: Rational): Rational {
-	const place = share.mul(Rational.int(own.length));
-	const at = Number(place.floor()) % own.length;
-	const rest = place.sub(Rational.of(place.floor()));
-	const { value } = own[at];
-	return value.add(own[(at + 1) % own.length].value.sub(value).mul(rest));
 }

@@ -3,6 +3,7 @@ import { pulseChannels } from '../common/places.js';
 import { linkQuantities } from '../common/quantities.js';
 import { buildTable } from './build.js';
 import { deriveTable } from './derive.js';
+import { movesPeriod, outputsOf } from './own.js';
 import { expectTable } from './expect.js';
 import { schema, type TableAim } from './schema.js';
 
@@ -12,7 +13,10 @@ export const tableKind: AimKind<TableAim> = {
 	schema,
 	fresh: {
 		channel: 'ch1',
+		align: 'auto',
+		updates: 'auto',
 		second: '',
+		further: [],
 		shape: 'sine',
 		own: '',
 		carrier: '20 kHz',
@@ -25,19 +29,40 @@ export const tableKind: AimKind<TableAim> = {
 		writes: 'buffered',
 		lag: '20',
 		prefill: 'yes',
+		legs: 'none',
+		plus: '',
+		minus: '',
+		legsAfter: '1',
+		legsDead: '2 us',
 		filter: 'rc',
 		resistance: '1 kOhm',
 		capacitance: '1 uF',
 		inductance: '10 mH'
 	},
+	drives: true,
 	leads: true,
 	feedsUpdates: true,
+	updates: ({ updates }) => updates,
+	movesPeriod,
 	mainFigures: ['base', 'carrier'],
 	timerUse: () => 'period',
-	channels: ({ channel, second }) => (second === '' || second === channel ? [channel] : [channel, second]),
+	channels: (aim) => [...new Set(outputsOf(aim))],
+	pins: ({ legs, plus, minus }) =>
+		legs === 'none'
+			? []
+			: [
+					{ what: 'plus', port: plus },
+					{ what: 'minus', port: minus }
+				],
+	served: () => true,
 	serves: (timer) => pulseChannels(timer).length > 0,
 	channelsOn: pulseChannels,
-	settle: (aim, timer, free) => ({ ...aim, channel: free(pulseChannels(timer)), second: aim.timer === timer.id ? aim.second : '' }),
+	settle: (aim, timer, free) => ({
+		...aim,
+		channel: free(pulseChannels(timer)),
+		second: aim.timer === timer.id ? aim.second : '',
+		further: aim.timer === timer.id ? aim.further : []
+	}),
 	derive: deriveTable,
 	build: buildTable,
 	expect: expectTable,

@@ -3,6 +3,7 @@ import {
 	cyclesOf,
 	figureOf,
 	FREE,
+	linkOf,
 	repeated,
 	timerFor,
 	type CountingWay,
@@ -11,6 +12,8 @@ import {
 	type Unplanned
 } from '../common/build.js';
 import type { AimDerivation, Run } from '../common/derivation.js';
+import { StretchedTrace } from '../../trace/index.js';
+import { servedTimes } from '../common/setup.js';
 import type { TickAim } from './schema.js';
 
 /** A tick: its events, and what serving them costs. */
@@ -22,13 +25,19 @@ export function buildTick(builder: SystemBuilder, derivation: AimDerivation<Tick
 	if (!timer) return 'not-derived';
 	const service = aim.notice === 'hardware' || !core ? undefined : figureOf(derivation, 'service');
 	// On a counter that runs freely each tick has a compare of its own, which software moves on.
-	const apart = aim.mode === 'advance' && timer.mode !== 'advance';
+	// A postscaler lets only some of the updates through.
+	const apart = (aim.mode === 'advance' && timer.mode !== 'advance') || (linkOf(derivation, 'postscale') ?? 1) > 1;
 	const interval = run.interval.ticks * timer.prescale * timer.kernel;
+	const times = aim.notice === 'interrupt' ? servedTimes(aim) : 'always';
 	const shows: LaneContent = {
 		kind: 'events',
-		...(apart ? { own: repeated(base.inverse(), 0, [interval], interval) } : { timer: timer.id }),
-		...(aim.notice === 'interrupt' && { interrupts: true }),
-		...(service && { busy: cyclesOf(builder, service) })
+		...(times === 'once'
+			? { own: new StretchedTrace(base.inverse(), 0, Float64Array.of(interval), []) }
+			: apart
+				? { own: repeated(base.inverse(), 0, [interval], interval) }
+				: { timer: timer.id }),
+		...(aim.notice === 'interrupt' && times !== 'never' && { interrupts: true }),
+		...(service && times !== 'never' && { busy: cyclesOf(builder, service) })
 	};
 	lanes.push({ aim: aim.id, role: 'events', shows, detail: false });
 	lanes.push(counterLane(aim.id, timer));

@@ -1,28 +1,22 @@
 import { ppmError, Rational, type Hertz, type Ppm, type Seconds } from '../../exact/index.js';
-import type { CountingMode, TimerProfile } from '../../part/index.js';
+import { prescaleCode, type CountingMode, type TimerProfile } from '../../part/index.js';
 import { nearestTap, ratioTable } from '../../solve/index.js';
-import { elapsedTicks, largest, preloadFor, wholeTicks } from '../../timer/index.js';
-import { readRate, readTolerance, readWhole } from '../common/fields.js';
-import { updatesAPeriod } from '../common/updates.js';
+import { largest, preloadFor, wholeTicks } from '../../timer/index.js';
+import { readTolerance, readWhole } from '../common/fields.js';
+import { periodsAnUpdate, updatesAPeriod } from '../common/updates.js';
+import { choiceTable, type TickChoice } from './choices.js';
+import { tellElapsed } from './elapsed.js';
+import { postscaleFor } from './postscale.js';
 import type { TickAim } from './schema.js';
 import { candidateChart } from '../common/chart.js';
+import { digitsOf, tellRound } from '../common/roundTick.js';
 import { DerivationDraft } from '../common/draft.js';
 import type { AimContext } from '../common/context.js';
-import type { AimDerivation, AimTable, LinkName } from '../common/derivation.js';
+import type { AimDerivation, LinkName } from '../common/derivation.js';
 import { choosePeriod, counterLink, periodLinks, prescaleLink, reachOf } from '../common/period.js';
 
 const DAY = Rational.int(86_400);
-const MOST_ROWS = 12;
 const MOST_TRIED = 256;
-
-/** A setting that makes an even tick. `value` is the mode's own register, as in Interval. */
-interface TickChoice {
-	prescale: number;
-	value: number;
-	/** Ticks from event to event. */
-	ticks: number;
-	late: number;
-}
 
 /** What a wish for an even tick reads as. */
 export interface TickWish {
@@ -36,7 +30,7 @@ export interface TickWish {
 export function deriveTick(aim: TickAim, context: AimContext): AimDerivation<TickAim> {
 	const draft = new DerivationDraft(aim, context);
 	const { derivation } = draft;
-	const rate = draft.take('every', readRate(aim.every));
+	const rate = draft.rate('every', aim.every);
 	const tolerance = draft.take('tolerance', readTolerance(aim.tolerance, rate));
 	const service = draft.cycles('service', aim.service);
 	const readings =
@@ -48,7 +42,7 @@ export function deriveTick(aim: TickAim, context: AimContext): AimDerivation<Tic
 	const made = makeTick(draft, aim, { rate, tolerance, service: aim.notice === 'hardware' ? 0 : service });
 	if (!made) return derivation;
 	if (aim.notice === 'interrupt') checkInterrupt(draft, aim.mode);
-	if (readings) tellElapsed(draft, readings, made.tick);
+	if (readings) tellElapsed(draft, aim.mode, readings, made.tick);
 	return derivation;
 }
 
@@ -69,16 +63,28 @@ export function makeTick(
 	const seconds = wish.rate.inverse();
 	const tick = Rational.int(choice.prescale).div(kernel!);
 	const period = tick.mul(Rational.int(choice.ticks));
-	const ppm = ppmError(period, seconds);
+	// As of every rate: above zero is too fast.
+	const ppm = ppmError(period.inverse(), wish.rate);
+	draft.wish('rate', { value: wish.rate, ...(wish.tolerance && { ppm: wish.tolerance }) });
 	derivation.run.interval = { ticks: choice.ticks, seconds: period, value: choice.value, late: choice.late };
 	draft.figure('period', period, 's');
 	draft.figure('rate', period.inverse(), 'Hz');
+	// Two ticks a period.
+	draft.figure('toggled', period.mul(Rational.int(2)).inverse(), 'Hz');
 	draft.figure('error', ppm, 'ppm');
 	draft.figure('drift', ppm.mul(DAY).div(Rational.int(1_000_000)), 's/day');
 	draft.figure('tick', tick, 's');
 	draft.formula('tick', { kernel: kernel!, prescale: Rational.int(choice.prescale), wish: seconds, ticks: Rational.int(choice.ticks) });
 	const numbers = { ticks: Rational.int(choice.ticks), value: Rational.int(choice.value), late: Rational.int(choice.late) };
-	draft.formula(updatesAPeriod(timer!, mode) === 2 ? 'updown-twice' : mode, { ...numbers, full: Rational.int(2 ** timer!.width) });
+	const { count } = draft.context.repeatOn(timer!.id);
+	const counts = mode === 'up' || mode === 'down' || mode === 'updown';
+	if (counts && count > 0) draft.formula('repeated', { periods: Rational.int(count + 1), ...numbers });
+	else
+		draft.formula(updatesAPeriod(draft.context, timer!, mode) === 2 ? 'updown-twice' : mode, {
+			...numbers,
+			full: Rational.int(2 ** timer!.width)
+		});
+	if (choice.roundest) tellRound(draft, choice.prescale);
 	if (core && wish.service > 0) checkLoad(draft, wish.service, period);
 	return { period, tick };
 }
@@ -95,12 +101,20 @@ function checkLoad(draft: DerivationDraft, service: number, period: Seconds): vo
 
 function counted(draft: DerivationDraft, mode: 'up' | 'down' | 'updown', { rate, tolerance }: TickWish): TickChoice | undefined {
 	const { timer } = draft.derivation;
-	// A tick is an update: a counter that can only update at both ends has two a period.
-	const beats = updatesAPeriod(timer!, mode);
-	const best = choosePeriod(draft, { mode, rule: timer!.rule, width: timer!.width }, rate, tolerance, { share: Rational.ratio(1, beats) });
+	// A tick is an update: a counter that can only update at both ends has two a period, a repeat count leaves some out.
+	const counting = { mode, rule: timer!.rule, width: timer!.width };
+	const updates = periodsAnUpdate(draft.context, timer!, mode);
+	const post = postscaleFor(draft, counting, rate.mul(updates));
+	if (post === null) return undefined;
+	const share = updates.mul(Rational.int(post));
+	const best = choosePeriod(draft, counting, rate, tolerance, { share });
 	if (!best) return undefined;
 	draft.derivation.strip = periodLinks(timer!, best);
-	return { prescale: best.prescale, value: best.reload, ticks: best.ticks / beats, late: 0 };
+	if (timer!.postscale) {
+		draft.derivation.strip.push({ name: 'postscale', value: post, holds: true, register: { value: post - 1, width: 4 } });
+		if (post > 1) draft.formula('postscale', { post: Rational.int(post) });
+	}
+	return { prescale: best.prescale, value: best.reload, ticks: Number(share.mul(Rational.int(best.ticks)).num), late: 0 };
 }
 
 /** The ways of counting without a reload: every prescale is tried, and the nearest is taken, a tie taking the smaller. */
@@ -118,13 +132,23 @@ function other(draft: DerivationDraft, mode: CountingMode, wish: TickWish): Tick
 	const held = prescale !== undefined || value !== undefined;
 	const choices = ratios.flatMap((ratio) => choiceAt(draft, mode, ratio, wish, value) ?? []);
 	const seconds = wish.rate.inverse();
+	const tickDigits = ({ prescale: ratio }: TickChoice) => digitsOf(Rational.int(ratio).div(derivation.kernel!));
 	const offOf = (choice: TickChoice) =>
 		Rational.int(choice.prescale * choice.ticks)
 			.div(derivation.kernel!)
 			.sub(seconds)
 			.abs();
 	let best: TickChoice | undefined;
-	for (const choice of choices) if (!best || offOf(choice).compare(offOf(best)) < 0) best = choice;
+	let alike = false;
+	for (const choice of choices) {
+		const order = best ? offOf(choice).compare(offOf(best)) : -1;
+		// Of equals the one whose tick is said most easily.
+		const rounder = order === 0 && tickDigits(choice) < tickDigits(best!);
+		if (order === 0) alike = true;
+		else if (order < 0) alike = false;
+		if (order < 0 || rounder) best = choice;
+	}
+	if (best && alike && Number.isFinite(tickDigits(best))) best = { ...best, roundest: true };
 	checkReach(draft, mode, wish, best, held);
 	if (!best) return undefined;
 	derivation.use = { aim, kind: mode === 'free' || mode === 'advance' ? 'free' : 'alone', prescale: best.prescale };
@@ -132,7 +156,9 @@ function other(draft: DerivationDraft, mode: CountingMode, wish: TickWish): Tick
 	derivation.strip = [prescaleLink(timer!, best.prescale)];
 	if (register === 'bit') derivation.strip.push({ name: register, value: best.value, holds: true });
 	else if (register) derivation.strip.push(counterLink(timer!, register, best.value));
-	derivation.table = choiceTable(choices, best, derivation.kernel!, seconds);
+	derivation.table = choiceTable(choices, best, derivation.kernel!, seconds, (ratio) =>
+		prescaleCode(timer!.prescaler, ratio) === undefined ? undefined : choiceAt(draft, mode, ratio, wish, value)
+	);
 	derivation.charts = [candidateChart('error', derivation.table, 2, 3)];
 	if (best.late > 0 && (mode === 'clear' || mode === 'preload')) {
 		const better = timer!.modes.find((one): one is 'up' | 'advance' => one === 'up' || one === 'advance');
@@ -175,8 +201,8 @@ function choiceAt(
 	}
 	const tickRate = kernel!.div(Rational.int(prescale));
 	const software = mode === 'clear' || (mode === 'preload' && timer!.preload === 'software');
-	// Software is late by whole ticks: what it does within a tick acts with the next.
-	const late = software ? ceil(draft.time(service).mul(tickRate)) : 0;
+	// What software does within a tick costs none: it is late by the ticks that have passed when it comes.
+	const late = software ? Number(draft.time(service).mul(tickRate).floor()) : 0;
 	if (held !== undefined) return { prescale, value: held, ticks: ticksOf(mode, held, width, late), late };
 	const ticks = mode === 'free' ? 2 ** width : wholeTicks(rate.inverse(), tickRate).ticks;
 	const value = registerFor(mode, ticks, width, late);
@@ -197,10 +223,6 @@ function ticksOf(mode: CountingMode, value: number, width: number, late: number)
 	return mode === 'advance' ? (value === 0 ? 2 ** width : value) : value + 1 + late;
 }
 
-function ceil(value: Rational): number {
-	return Number(value.neg().floor() * -1n);
-}
-
 const REGISTER: Partial<Record<CountingMode, LinkName>> = { preload: 'preload', tap: 'bit', advance: 'advance', clear: 'compare' };
 
 /** Says that a time is out of the timer's reach, or off. */
@@ -214,7 +236,7 @@ function checkReach(
 	const { derivation, context } = draft;
 	const wish = rate.inverse();
 	const real = best && Rational.int(best.prescale * best.ticks).div(derivation.kernel!);
-	const ppm = real && ppmError(real, wish);
+	const ppm = real && ppmError(real.inverse(), rate);
 	if (ppm && tolerance && ppm.abs().compare(tolerance) <= 0) return;
 	if (draft.context.owner && real && tolerance) {
 		draft.fault({ code: 'reload-shared', other: draft.context.owner.aim.name, hz: real.inverse(), wish: rate });
@@ -246,27 +268,6 @@ function span({ prescaler, width, tap }: TimerProfile, mode: CountingMode, kerne
 	return [at(ratios[0], few), at(ratios[ratios.length - 1], many)];
 }
 
-/** The nearest settings, one a prescale. */
-function choiceTable(choices: readonly TickChoice[], best: TickChoice, kernel: Hertz, wish: Seconds): AimTable {
-	const rows = choices.map((choice) => ({ choice, ppm: ppmError(Rational.int(choice.prescale * choice.ticks).div(kernel), wish) }));
-	const nearest = [...rows].sort((a, b) => a.ppm.abs().compare(b.ppm.abs())).slice(0, MOST_ROWS);
-	return {
-		columns: [
-			{ name: 'prescale', unit: '' },
-			{ name: 'register', unit: '' },
-			{ name: 'ticks', unit: '' },
-			{ name: 'error', unit: 'ppm' }
-		],
-		rows: rows
-			.filter((row) => nearest.includes(row))
-			.map(({ choice, ppm }) => ({
-				values: [Rational.int(choice.prescale), Rational.int(choice.value), Rational.int(choice.ticks), ppm],
-				chosen: choice === best,
-				edit: { locks: { prescale: String(choice.prescale) } }
-			}))
-	};
-}
-
 /** An interrupt is asked for where the part has one for it. */
 function checkInterrupt(draft: DerivationDraft, mode: CountingMode): void {
 	const { timer } = draft.derivation;
@@ -274,14 +275,4 @@ function checkInterrupt(draft: DerivationDraft, mode: CountingMode): void {
 	const { interrupts } = timer!;
 	if (interrupts && !interrupts.some(({ on }) => events.some((event) => on.includes(event))))
 		draft.warn({ code: 'no-interrupt', timer: timer!.name, event: events[0] ?? 'match' });
-}
-
-/** The time between two readings of the counter, which may have wrapped once between them. */
-function tellElapsed(draft: DerivationDraft, [from, to]: (number | undefined)[], tick: Seconds): void {
-	const { width } = draft.derivation.timer!;
-	if (from === undefined || to === undefined) return;
-	const ticks = elapsedTicks(from, to, width);
-	draft.figure('elapsed', tick.mul(Rational.int(ticks)), 's');
-	draft.formula('elapsed', { from: Rational.int(from), to: Rational.int(to), full: Rational.int(2 ** width), ticks: Rational.int(ticks) });
-	draft.figure('elapsed-most', tick.mul(Rational.int(2 ** width)), 's');
 }

@@ -1,9 +1,10 @@
 import { Rational } from '../../exact/index.js';
 import type { ChannelProfile, TimerProfile } from '../../part/index.js';
+import { pulsing } from '../common/expect.js';
 import type { AimKind } from '../common/kind.js';
 import { linkQuantities } from '../common/quantities.js';
 import { buildToggle } from './build.js';
-import { deriveToggle, toggles } from './derive.js';
+import { deriveToggle, togglingOn } from './derive.js';
 import { schema, type ToggleAim } from './schema.js';
 
 /** A clock made by toggling a pin once a period. */
@@ -11,6 +12,7 @@ export const toggleKind: AimKind<ToggleAim> = {
 	kind: 'toggle',
 	schema,
 	fresh: { channel: 'ch1', rate: '1 kHz', tolerance: '0.1 %' },
+	drives: true,
 	leads: true,
 	mainFigures: ['rate'],
 	timerUse: () => 'period',
@@ -20,19 +22,14 @@ export const toggleKind: AimKind<ToggleAim> = {
 	settle: (aim, timer, free) => ({ ...aim, channel: free(channelsOn(timer)) }),
 	derive: deriveToggle,
 	build: buildToggle,
-	expect({ figures }) {
+	expect({ figures, wishes }) {
 		const rate = figures.find(({ name }) => name === 'rate')?.value;
 		const half = Rational.ratio(1, 2);
-		if (!rate) return [];
-		return [
-			{ of: 'frequency', line: 'pin', planned: rate, unit: 'Hz' },
-			{ of: 'high', line: 'pin', planned: rate.inverse().mul(half), unit: 's' },
-			{ of: 'duty', line: 'pin', planned: half, unit: '%' }
-		];
+		return rate ? pulsing('pin', { rate, duty: half }, { rate: wishes?.rate, duty: { value: half } }) : [];
 	},
 	set: (derivation) => linkQuantities(derivation, derivation.aim.channel)
 };
 
 function channelsOn(timer: TimerProfile): ChannelProfile[] {
-	return timer.channels.filter((channel) => timer.modes.some((mode) => (mode === 'up' || mode === 'down') && toggles(channel, mode)));
+	return timer.channels.filter((channel) => togglingOn(timer, channel) !== undefined);
 }

@@ -4,6 +4,7 @@ import { largest } from '../../timer/index.js';
 import { readTime, readTolerance } from '../common/fields.js';
 import type { WidthAim } from './schema.js';
 import { candidateChart, prescaleTable } from '../common/chart.js';
+import { roundestPrescale, tellRound } from '../common/roundTick.js';
 import { checkChannelFilter } from '../common/filter.js';
 import { DerivationDraft } from '../common/draft.js';
 import type { AimContext } from '../common/context.js';
@@ -46,8 +47,13 @@ export function deriveWidth(aim: WidthAim, context: AimContext): AimDerivation<W
 		Rational.int(ratio)
 			.mul(Rational.int(largest(timer.width)))
 			.div(kernel);
-	const chosen =
-		prescale ?? (counted ? ratios[0] : (firstRatio(ratios, (ratio) => span(ratio).compare(longest) >= 0) ?? ratios[ratios.length - 1]));
+	const finest = counted ? ratios[0] : (firstRatio(ratios, (ratio) => span(ratio).compare(longest) >= 0) ?? ratios[ratios.length - 1]);
+	// Of all that reach the longest and keep the step, the tick that is said most easily.
+	const coarsest = Number(wanted.mul(shortest).mul(kernel).floor());
+	const round =
+		prescale === undefined ? roundestPrescale(timer.prescaler, kernel, finest, Math.min(coarsest, ratios[ratios.length - 1])) : undefined;
+	const chosen = prescale ?? round ?? finest;
+	if (round !== undefined && round !== finest) tellRound(draft, round);
 	const tickRate: Hertz = kernel.div(Rational.int(chosen));
 	const step = shortest.mul(tickRate).inverse();
 	derivation.use = { aim, kind: 'free', prescale: chosen };

@@ -30,6 +30,7 @@ export const widthKind: AimKind<WidthAim> = {
 		suggests: ({ shortest, longest }) => ({ from: shortest, to: longest })
 	},
 	mainFigures: ['step-short', 'longest'],
+	served: () => true,
 	timerUse: () => 'free',
 	channels: ({ channel }) => [channel],
 	serves: (timer) => channelsOn(timer).length > 0,

@@ -26,14 +26,13 @@ export function listenWidth(
 	const value = (cycle: number) => Math.floor(cycle / prescale) % 2 ** bits;
 	const readings: Readings = { at: [], counts: [], truth: [], wrong: [] };
 	const [begins, ends] = [timesTo(input, level), timesTo(input, level === 1 ? 0 : 1)];
-	const firstEnd = input.initial === level ? 1 : 0;
+	// The signal's own edge before an accepted one, which comes later by sampling and filter.
+	const own = (times: readonly number[], cycle: number) => times[lowerBound(times, times.length, cycle * kernel + 1) - 1] ?? 0;
 	for (let i = edges[0]?.level === level ? 0 : 1; i + 1 < edges.length; i += 2) {
 		const [from, to] = [edges[i].cycle, edges[i + 1].cycle];
 		const ticks = Math.floor(to / prescale) - Math.floor(from / prescale);
 		const counts = difference(value(from), value(to), ticks, 2 ** bits, aim.overflows === 'counted');
-		// The last one that began no later.
-		const own = lowerBound(begins, begins.length, from * kernel + 1) - 1;
-		const truth = own >= 0 && ends[own + firstEnd] !== undefined ? ends[own + firstEnd] - begins[own] : (to - from) * kernel;
+		const truth = own(ends, to) - own(begins, from);
 		const outside = (window[0] !== undefined && counts < window[0]) || (window[1] !== undefined && counts > window[1]);
 		// Without software's part in between, the second edge may come at any time.
 		const late = !both && (to - from) * kernel < service;

@@ -44,9 +44,18 @@ describe('CsvReader', () => {
 		expect(String(recording.resolution)).toBe('1/1000000');
 	});
 
-	test('the step of edges is the greatest that all times are multiples of', () => {
-		expect(String(read('time (ns),a\n0,0\n40,1\n100,0\n1000,1\n').resolution)).toBe('1/50000000');
-	});
+	test.each([
+		// A level changes in every row: edges, known to their last digit, whatever lies between them.
+		['edges in whole ns', 'time (ns),a\n0,0\n40,1\n100,0\n1000,1\n', '1/1000000000'],
+		['edges of an even signal', 'time,a\n0.0000,0\n0.0050,1\n0.0100,0\n0.0150,1\n', '1/10000'],
+		['edges with exponents', 'time,a\n0,0\n1.5e-3,1\n2.25e-2,0\n', '1/10000'],
+		['edges finer than they are kept', 'time,a\n0,0\n0.00000000000125,1\n0.1,0\n', '1/1000000000000'],
+		['edges of two lines, one a row', 'time (us),a,b\n0,0,0\n4,1,0\n9,1,1\n14,0,1\n', '1/1000000'],
+		// The level stays for rows: samples.
+		['even samples', 'time (us),a\n0,0\n4,0\n8,1\n12,1\n16,1\n', '1/250000'],
+		['uneven rows', 'time (us),a\n0.0,0\n4.0,0\n9.0,1\n12.0,1\n16.0,1\n', '1/10000000'],
+		['analogue samples that change in every row', 'time (us),a\n0,0.1\n4,0.2\n8,3.1\n12,3.2\n', '1/250000']
+	])('the step of %s', (_, text, want) => expect(String(read(text).resolution)).toBe(want));
 
 	test('columns of one name are told apart', () => {
 		expect(read('time (us),a,a,a (2)\n0,0,0,0\n1,1,0,0\n').lines.map((l) => l.name)).toEqual(['a', 'a (2)', 'a (3)']);
@@ -104,7 +113,7 @@ describe('CsvReader', () => {
 		);
 	});
 
-	test('the demo recordings: a noisy one of samples, and one of edges at 50 MS/s', () => {
+	test('the demo recordings: a noisy one of samples, and one of edges written in nanoseconds', () => {
 		const scope = read(readFileSync('demo/recordings/heater-scope.csv'), 999);
 		expect([scope.start, String(scope.resolution), scope.lines[0].name, scope.lines[0].edges]).toEqual([
 			-4_000_000_000,
@@ -113,6 +122,6 @@ describe('CsvReader', () => {
 			47
 		]);
 		const edges = read(readFileSync('demo/recordings/heater-wrong-duty.csv'));
-		expect([String(edges.resolution), edges.lines[0].edges]).toEqual(['1/50000000', 240]);
+		expect([String(edges.resolution), edges.lines[0].edges]).toEqual(['1/1000000000', 240]);
 	});
 });

@@ -1,7 +1,8 @@
-import { Rational } from '../../exact/index.js';
+import { Rational, type Seconds } from '../../exact/index.js';
 import { ascii, copied, decodeText, joined } from '../bytes.js';
 import { FormatError, type ChunkSink, type FormatDetails, type Note, type ParsedRecording, type RecordingReader } from '../recording.js';
 import { Slicer } from '../slicer.js';
+import { lastDigit, powerOfTen } from '../step.js';
 import { cellsOf, findDialect, type Dialect } from './dialect.js';
 import { StepGauge } from './gauge.js';
 import { cellStop, CellScanner, TEN } from './scan.js';
@@ -15,6 +16,8 @@ const LONGEST_LINE = 1_048_576;
 const SAMPLE_LINES = 256;
 const SAMPLE_BYTES = 65_536;
 const PICO = -12;
+/** Rows of a list of edges in which a level changes, at the least, as a share of all. */
+const EDGES = 0.9;
 const NEWLINE = 10;
 const SPACE = 32;
 const RETURN = 13;
@@ -36,6 +39,12 @@ export class CsvReader implements RecordingReader {
 	private start = 0;
 	private last = -Infinity;
 	private readonly gauge = new StepGauge();
+	/** The finest power of ten of a last digit among the times as written. */
+	private finest = Infinity;
+	/** Rows in which a level is not that of the row before, but the first. */
+	private changes = 0;
+	/** The row at hand is one of them. */
+	private changed = false;
 	/** Where the time cell of the row at hand ends. */
 	private timeEnd = 0;
 	/** The digit that each column's cell was made of last; NO_DIGIT for any other cell. */
@@ -132,10 +141,11 @@ export class CsvReader implements RecordingReader {
 		const { slicers, separator, decimal, digits, seen, exponent } = this;
 		const lastColumn = slicers.length - 1;
 		if (this.dialect!.timeColumn !== 0 || this.rows === 0) return from;
-		let last = this.last;
+		let { last, finest } = this;
 		let at = from;
 		while (at < end) {
 			const rowStart = at;
+			let changed = false;
 			let mantissa = 0;
 			let byte = bytes[at];
 			while (byte >= 48 && byte <= 57) {
@@ -156,6 +166,7 @@ export class CsvReader implements RecordingReader {
 			const time = shift >= 0 && shift < 23 ? mantissa * TEN[shift] : NaN;
 			// NaN, too many digits and times that do not rise all end here; the long way says what is wrong.
 			if (byte !== separator || !(time > last) || time > Number.MAX_SAFE_INTEGER || at === rowStart) return rowStart;
+			if (-places < finest) this.finest = finest = -places;
 			for (let column = 1; column <= lastColumn; column++) {
 				byte = bytes[++at];
 				const next = bytes[++at];
@@ -163,10 +174,12 @@ export class CsvReader implements RecordingReader {
 				if (byte === digits[column]) continue;
 				if (!(byte >= 48 && byte <= 57)) return rowStart;
 				digits[column] = byte;
+				changed = true;
 				seen[column] = byte - 48;
 				slicers[column]!.add(time, byte - 48);
 			}
 			at++;
+			if (changed) this.changes++;
 			this.countRow(time, last);
 			last = time;
 			this.last = time;
@@ -184,7 +197,9 @@ export class CsvReader implements RecordingReader {
 			this.line++;
 			return start + (bytes[start] === NEWLINE ? 1 : 2);
 		}
+		const first = this.rows === 0;
 		const time = this.rowTime(bytes, start, timeColumn);
+		this.changed = false;
 		let at = start;
 		for (let column = 0; column <= last; column++) {
 			at = column === timeColumn ? this.timeEnd : this.cell(bytes, at, column, time);
@@ -196,6 +211,7 @@ export class CsvReader implements RecordingReader {
 			}
 			at = separator === SPACE ? afterBlanks(bytes, at) : at + 1;
 		}
+		if (this.changed && !first) this.changes++;
 		at = this.lineEnd(bytes, at);
 		this.line++;
 		return at;
@@ -209,7 +225,9 @@ export class CsvReader implements RecordingReader {
 			if (bytes[at] !== this.separator) this.badCell(bytes, at, timeColumn);
 			at = this.separator === SPACE ? afterBlanks(bytes, at) : at + 1;
 		}
-		const time = this.scanner.scan(bytes, at) === 1 ? this.picoseconds(at) : this.longTime(bytes, at, timeColumn);
+		const plain = this.scanner.scan(bytes, at) === 1;
+		if (plain && this.scanner.power < this.finest) this.finest = this.scanner.power;
+		const time = plain ? this.picoseconds(at) : this.longTime(bytes, at, timeColumn);
 		this.timeEnd = this.scanner.end;
 		if (this.rows === 0) this.start = time;
 		else if (!(time > this.last)) this.fail('time-back', this.offset + rowStart, { time, before: this.last, unit: 'ps' });
@@ -229,7 +247,8 @@ export class CsvReader implements RecordingReader {
 		const single = this.scanner.end === at + 1 && kind === 1;
 		this.digits[column] = single ? bytes[at] : NO_DIGIT;
 		// A value that repeats cannot move its line, whatever the threshold; an empty cell keeps what stood.
-		if (value !== this.seen[column] && value !== -Infinity) {
+		if (!Object.is(value, this.seen[column]) && value !== -Infinity) {
+			this.changed = true;
 			this.seen[column] = value;
 			this.slicers[column]!.add(time, value);
 		}
@@ -244,6 +263,7 @@ export class CsvReader implements RecordingReader {
 			.replace(this.dialect!.decimal, '.');
 		const written = Rational.tryParse(cell);
 		if (!written || cell.includes('/')) return this.badCell(bytes, at, column);
+		this.finest = Math.min(this.finest, lastDigit(cell));
 		const time = written.mul(Rational.of(10n ** BigInt(this.exponent)));
 		if (time.abs().compare(Rational.int(Number.MAX_SAFE_INTEGER)) > 0) this.outOfRange(at, cell);
 		if (!time.isInteger) this.roundedTimes++;
@@ -324,10 +344,19 @@ export class CsvReader implements RecordingReader {
 		return {
 			format: 'csv',
 			...meta,
-			resolution: this.gauge.resolution(this.last - this.start, this.rows - 1).mul(unit),
+			resolution: this.step(unit),
 			lines,
 			notes: this.notes
 		};
+	}
+
+	/** What an edge's time can be off by (timers.md 11): a sample, or the last digit of the times of a list of edges; no finer than they are kept. */
+	private step(unit: Seconds): Seconds {
+		const levels = this.slicers.every((slicer) => !slicer || slicer.binary);
+		const edges = levels && this.changes >= EDGES * (this.rows - 1);
+		const samples = edges ? undefined : this.gauge.samplePeriod(this.last - this.start, this.rows - 1);
+		const step = samples?.mul(unit) ?? powerOfTen(this.finest + this.dialect!.timeExponent);
+		return step.compare(unit) < 0 ? unit : step;
 	}
 
 	private sinkFor(line: number): ((chunk: Parameters<ChunkSink>[1]) => void) | undefined {
