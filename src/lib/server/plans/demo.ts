@@ -29,7 +29,9 @@ async function layInMain(): Promise<void> {
 			.select({ name: lines.name })
 			.from(lines)
 			.where(and(eq(lines.recordingId, recording), eq(lines.number, 0)));
-		const mapping = { id: `demo-${i + 1}`, recording, line, aim: 'heater-a', instrument: '0' };
+		// The simulator that wrote the dumps rounds half of its clock's period to a picosecond.
+		const instrument = name.endsWith('.vcd') ? '20 ppm' : '0';
+		const mapping = { id: `demo-${i + 1}`, recording, line, aim: 'heater-a', instrument };
 		await saveSteps(id, i + 1, [{ kind: 'edit', merged: false, step: insertStep(['mappings', i], mapping, 'map a line to an aim') }]);
 	}
 }

@@ -1,7 +1,8 @@
 import { type Plan, PlanError, derivePlan, readPlan } from '../../../core/plan/index.js';
 import { checkPlan } from '../../../core/check/index.js';
 import { documentsText } from '../../text/index.js';
-import { waveOf } from '../../../core/aims/index.js';
+import { log } from '../log.js';
+import { kindOf, waveOf } from '../../../core/aims/index.js';
 import { steadyWave } from '../../../core/timer/index.js';
 import type { PlanSummary } from '../../session/listing.js';
 import type { plans } from '../store/tables.js';
@@ -37,7 +38,8 @@ function derived(stored: Plan, frame: Pick<PlanSummary, 'id' | 'revision' | 'sav
 			wave: strip(derivation)
 		};
 	} catch (error) {
-		if (!(error instanceof PlanError)) throw error;
+		// Whatever is wrong with one plan, the others are listed.
+		if (!(error instanceof PlanError)) log.error({ plan: frame.id, err: error }, 'a plan cannot be summarised');
 		return {
 			...frame,
 			name: stored.name ?? 'unreadable plan',
@@ -46,19 +48,34 @@ function derived(stored: Plan, frame: Pick<PlanSummary, 'id' | 'revision' | 'sav
 			faults: 0,
 			warnings: 0,
 			wave: null,
-			unreadable: documentsText(error.findings)
+			unreadable: error instanceof PlanError ? documentsText(error.findings) : 'this plan cannot be worked out here'
 		};
 	}
 }
 
+/** Three periods of the first aim with a pin that pulses, or of the first tick; null where there is neither. */
 function strip({ aims }: ReturnType<typeof derivePlan>): PlanSummary['wave'] {
 	const pulse = aims.find((aim) => aim.pulse)?.pulse;
 	const wave = pulse ? steadyWave(waveOf(pulse), pulse.tickRate.inverse()) : null;
-	if (!wave) return null;
+	if (!wave) return pulsing(aims);
 	const from = wave.edgesBefore(0);
 	const to = wave.edgesBefore(3 * wave.period);
 	return {
 		initial: wave.levelAfter(from),
 		edges: Array.from({ length: to - from }, (_, i) => wave.edgeTime(from + i) / (3 * wave.period))
 	};
+}
+
+/** How much of a period a mark of a tick is wide. */
+const MARK = 0.06;
+
+function pulsing(aims: ReturnType<typeof derivePlan>['aims']): PlanSummary['wave'] {
+	const shares = aims.flatMap((derivation) => {
+		const planned = kindOf(derivation.aim).expect(derivation);
+		const [hz, high] = (['frequency', 'high'] as const).map((of) => planned.find((one) => one.of === of)?.planned);
+		if (hz) return high ? high.mul(hz).toNumber() : 0.5;
+		return derivation.run.interval ? MARK : [];
+	});
+	if (shares.length === 0) return null;
+	return { initial: 1, edges: [0, 1, 2].flatMap((k) => [(k + shares[0]) / 3, (k + 1) / 3]).slice(0, -1) };
 }
