@@ -2,11 +2,13 @@ import type { Handle, HandleServerError, ServerInit } from '@sveltejs/kit';
 import { building } from '$app/environment';
 import { closeDatabase, migrateDatabase } from '$lib/server/store/db';
 import { log } from '$lib/server/log';
+import { bringUpPlans } from '$lib/server/plans/bringUp';
 import { layInDemo } from '$lib/server/plans/demo';
 
 export const init: ServerInit = async () => {
 	if (building) return;
 	await migrateDatabase();
+	await bringUpPlans();
 	await layInDemo();
 	process.once('sveltekit:shutdown', () => void closeDatabase());
 };

@@ -18,7 +18,8 @@ export type WireWave =
 
 /** Statistics as they cross to and from a worker: rationals as text. */
 export type WireStatistics = Omit<Statistics, 'mean' | 'min' | 'max'> & { mean: string; min: string; max: string };
-export type WireMeasures = { [K in Exclude<keyof PulseMeasures, 'rises'>]: WireStatistics | null } & { rises: number };
+type Counts = 'rises' | 'edges' | 'level' | 'stretches';
+export type WireMeasures = { [K in Exclude<keyof PulseMeasures, Counts>]: WireStatistics | null } & Pick<PulseMeasures, Counts>;
 
 /** What the bench worker does. A line is fetched once and kept by its address; whatever needs it throws when it cannot be had. */
 export interface BenchWorker {
@@ -31,13 +32,13 @@ export interface BenchWorker {
 
 export function toWire(measures: PulseMeasures): WireMeasures {
 	const one = (s: Statistics | null) => s && { ...s, mean: s.mean.toString(), min: s.min.toString(), max: s.max.toString() };
-	const { period, frequency, high, low, duty, rises } = measures;
-	return { period: one(period), frequency: one(frequency), high: one(high), low: one(low), duty: one(duty), rises };
+	const { period, frequency, high, low, duty, ...counts } = measures;
+	return { period: one(period), frequency: one(frequency), high: one(high), low: one(low), duty: one(duty), ...counts };
 }
 
 export function fromWire(measures: WireMeasures): PulseMeasures {
 	const one = (s: WireStatistics | null) =>
 		s && { ...s, mean: Rational.parse(s.mean), min: Rational.parse(s.min), max: Rational.parse(s.max) };
-	const { period, frequency, high, low, duty, rises } = measures;
-	return { period: one(period), frequency: one(frequency), high: one(high), low: one(low), duty: one(duty), rises };
+	const { period, frequency, high, low, duty, ...counts } = measures;
+	return { period: one(period), frequency: one(frequency), high: one(high), low: one(low), duty: one(duty), ...counts };
 }

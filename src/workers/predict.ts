@@ -139,6 +139,7 @@ function wireReplay({ aim, reads, tickRate, edges, accepted, readings }: Replay)
 		at: Float64Array.from(readings.at),
 		counts: Float64Array.from(readings.counts),
 		truth: Float64Array.from(readings.truth),
-		wrong: readings.wrong
+		wrong: readings.wrong,
+		...(readings.over && readings.came && { over: Float64Array.from(readings.over), came: Float64Array.from(readings.came) })
 	};
 }

@@ -39,6 +39,8 @@ export interface WireReplay {
 	counts: Float64Array;
 	truth: Float64Array;
 	wrong: (Misread | '')[];
+	over?: Float64Array;
+	came?: Float64Array;
 }
 
 /** A prediction as it crosses from the worker. */

@@ -1,6 +1,6 @@
 import { request } from 'node:http';
 import { beforeAll, describe, expect, inject, test } from 'vitest';
-import { type Plan, type Step, fernhollow, setStep } from '../../src/core/plan/index.js';
+import { PLAN_VERSION, type Plan, type Step, fernhollow, setStep } from '../../src/core/plan/index.js';
 import { shippedPart } from '../../src/core/part/index.js';
 import { unpackChunks } from '../../src/core/trace/index.js';
 
@@ -69,7 +69,13 @@ describe('plans', () => {
 	test.each<[string, string, unknown, number, string]>([
 		['no JSON', '/api/plans', '{', 400, 'no JSON'],
 		['neither a name nor a document', '/api/plans', {}, 400, ''],
-		['a document of a newer version', '/api/plans', { document: { ...example(), version: 99 } }, 422, 'newer than the 5'],
+		[
+			'a document of a newer version',
+			'/api/plans',
+			{ document: { ...example(), version: PLAN_VERSION + 1 } },
+			422,
+			`newer than the ${PLAN_VERSION}`
+		],
 		['a document with wrong aims', '/api/plans', { document: { ...example(), aims: [{}] } }, 422, 'aims.0'],
 		[
 			'steps of an unknown plan',

@@ -2,16 +2,19 @@ import { Readable } from 'node:stream';
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
 import { z } from 'zod';
 import { FormatError } from '../../src/core/formats/index.js';
-import { fernhollow, newPlan, setStep, StepMismatch, type Plan, type SavedStep } from '../../src/core/plan/index.js';
+import { fernhollow, invertStep, newPlan, setStep, StepMismatch, type Plan, type SavedStep, type Step } from '../../src/core/plan/index.js';
 import { shippedParts } from '../../src/core/part/index.js';
 import { unpackChunks } from '../../src/core/trace/index.js';
 import { answering, readBody } from '../../src/lib/server/http/answers.js';
 import { createPart, listParts, loadPart, savePart, setPartDeleted, usableParts } from '../../src/lib/server/parts/parts.js';
+import oldPlan from '../../src/core/plan/fixtures/plan-4.json' with { type: 'json' };
+import { bringUpPlans } from '../../src/lib/server/plans/bringUp.js';
 import { layInDemo } from '../../src/lib/server/plans/demo.js';
 import { copyPlan, createPlan, listPlans, loadPlan, saveSteps, setPlanDeleted, setVerdict } from '../../src/lib/server/plans/plans.js';
 import { summarise } from '../../src/lib/server/plans/summary.js';
 import { lineChunks, listRecordings, setRecordingDeleted, storeRecording } from '../../src/lib/server/recordings/recordings.js';
-import { closeDatabase, migrateDatabase } from '../../src/lib/server/store/db.js';
+import { closeDatabase, db, migrateDatabase } from '../../src/lib/server/store/db.js';
+import { revisions } from '../../src/lib/server/store/tables.js';
 import { StaleRevision } from '../../src/lib/server/store/revision.js';
 
 beforeAll(async () => {
@@ -33,6 +36,21 @@ describe('the schema', () => {
 
 describe('plans', () => {
 	const plan = newPlan('Test board', shippedParts()[0]);
+
+	test('of an older format are brought up with their steps, and what was deleted before can be brought back', async () => {
+		const id = await createPlan({ ...oldPlan, aims: oldPlan.aims.slice(1) } as never);
+		const step = { label: 'delete an aim', parts: [{ kind: 'remove', path: ['aims', 0], value: oldPlan.aims[0] }] } as unknown as Step;
+		await db().insert(revisions).values({ planId: id, number: 1, kind: 'edit', merged: 0, step });
+		const broken = await createPlan({ version: 4 } as never);
+		await bringUpPlans();
+		const loaded = (await loadPlan(id))!;
+		await saveSteps(id, 1, [{ kind: 'undo', merged: false, step: invertStep(loaded.history[0].step) }]);
+		expect((await loadPlan(id))!.document.aims.map(({ id: aim }) => aim)).toEqual(oldPlan.aims.map(({ id: aim }) => aim));
+		// A plan that cannot be read is listed as such, beside the others.
+		const rows = (await listPlans()).map(summarise);
+		expect(rows.find((row) => row.id === broken)).toMatchObject({ unreadable: expect.any(String) as string });
+		expect(rows.find((row) => row.id === id)).toMatchObject({ aims: oldPlan.aims.length });
+	});
 
 	test('steps move the revision on, and are there for undo after loading', async () => {
 		const id = await createPlan(plan);

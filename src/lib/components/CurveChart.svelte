@@ -14,8 +14,10 @@
 		name: string;
 		/** A candidate was pressed. */
 		onTake?: (take: CandidateEdit) => void;
+		/** It has a column to itself. */
+		tall?: boolean;
 	}
-	let { chart: shown, name, onTake }: Props = $props();
+	let { chart: shown, name, onTake, tall = false }: Props = $props();
 
 	let canvas: HTMLCanvasElement;
 	const says = $derived(curveWords(shown.code, shown.unit));
@@ -69,6 +71,6 @@
 	<button type="button" class="ml-auto underline" onclick={png}>PNG</button>
 	<button type="button" class="underline" onclick={csv}>CSV</button>
 </div>
-<div class="mb-2 h-44 rounded-xs border bg-card p-1">
+<div class={['mb-2 rounded-xs border bg-card p-1', tall ? 'h-88' : 'h-60']}>
 	<canvas bind:this={canvas} aria-label="{says.title}: {shown.series.map(curveLabel).join(', ')}"></canvas>
 </div>

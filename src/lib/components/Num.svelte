@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { exactText, Rational, showDecimal, showEngineering } from '../../core/exact/index.js';
+	import { Rational, showDecimal, showEngineering, wholeText } from '../../core/exact/index.js';
 
 	interface Props {
 		value: Rational;
@@ -15,7 +15,7 @@
 	const shown = $derived.by(() => {
 		if (unit === 'Hz' || unit === 's') return showEngineering(value, unit, digits);
 		const factor = unit === '%' ? value.mul(HUNDRED) : value;
-		return { ...showDecimal(factor, digits), unit, full: `${exactText(factor)} ${unit}`.trim() };
+		return { ...showDecimal(factor, digits), unit, ...wholeText(factor, unit) };
 	});
 	const text = $derived((sign && value.sign > 0 ? '+' : '') + shown.text.replace('-', '−'));
 	let copied = $state(false);
@@ -32,7 +32,9 @@
 <button
 	type="button"
 	class="rounded-xs num whitespace-nowrap hover:text-accent"
-	title={copied ? 'copied' : `${shown.exact ? 'exact' : 'rounded; exactly'}: ${shown.full} (click to copy)`}
+	title={copied
+		? 'copied'
+		: `${shown.exact ? 'exact' : 'rounded; exactly'}: ${shown.said} (click to copy${shown.said === shown.full ? '' : ' all of it'})`}
 	onclick={copy}
 	>{#if !shown.exact}<span class="text-soft">≈</span>{/if}{text}{#if shown.unit}<span class="text-soft">&#8239;{shown.unit}</span
 		>{/if}</button

@@ -13,6 +13,24 @@
 
 	let fresh = true;
 	const id = $props.id();
+	/** What stood there when this visit began. */
+	let first = '';
+
+	function begin(text: string) {
+		fresh = true;
+		first = text;
+	}
+
+	/** Enter ends what one undo takes back, Escape takes it back at once; the field keeps the focus. */
+	function onKey(event: KeyboardEvent & { currentTarget: HTMLInputElement }) {
+		if (event.key !== 'Enter' && event.key !== 'Escape') return;
+		if (event.key === 'Escape' && value !== first) {
+			onInput(first, fresh);
+			event.preventDefault();
+		}
+		begin(event.key === 'Escape' ? first : value);
+		event.currentTarget.select();
+	}
 </script>
 
 <!-- A number in its place in a sentence: what is typed acts at once, and one undo takes back what one visit typed. -->
@@ -31,14 +49,12 @@
 		aria-label={label}
 		aria-invalid={problem ? 'true' : undefined}
 		aria-describedby={problem ? `${id}-problem` : undefined}
-		onfocus={() => (fresh = true)}
+		onfocus={() => begin(value)}
 		oninput={(event) => {
 			onInput(event.currentTarget.value, fresh);
 			fresh = false;
 		}}
-		onkeydown={(event) => {
-			if (event.key === 'Enter') event.currentTarget.blur();
-		}}
+		onkeydown={onKey}
 	/>
 	{#if problem}
 		<span

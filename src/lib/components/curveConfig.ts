@@ -49,7 +49,7 @@ function scalesOf({ code, unit, wanted }: AimChart, style: ChartStyle) {
 		};
 	};
 	const around = wanted !== undefined && { suggestedMin: wanted / 2, suggestedMax: wanted * 2 };
-	return { x: axis(x, false), y: { ...axis(y, code === 'spectrum'), ...around } };
+	return { x: axis(x, false), y: { ...axis(y, y.includes('%')), ...around } };
 }
 
 function dataset({ code, edits, chosen }: AimChart, one: AimChart['series'][number], i: number, { ink }: ChartStyle): ChartDataset<'line'> {

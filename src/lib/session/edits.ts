@@ -1,6 +1,6 @@
-import { type Aim, type AimKindName, kindOf } from '../../core/aims/index.js';
-import { joinSteps, newAim, removeStep, setStep } from '../../core/plan/index.js';
-import { servers } from '../../core/check/index.js';
+import { type Aim, type AimDerivation, type AimKindName, kindOf } from '../../core/aims/index.js';
+import { type Plan, joinSteps, newAim, placesOf, readTypedAim, removeStep, setStep } from '../../core/plan/index.js';
+import { type Finding, servers } from '../../core/check/index.js';
 import { kindWords } from '../text/index.js';
 import { notices } from './notices.svelte.js';
 import type { PlanSession } from './session.svelte.js';
@@ -13,12 +13,39 @@ export function addAim(session: PlanSession, kind: AimKindName = 'pwm'): string 
 	const id = crypto.randomUUID();
 	const aim = newAim(kind, id, `${kindWords(kind).begin} ${plan.aims.length + 1}`, plan);
 	if (!aim) return undefined;
-	// Where no timer is free, one that others leave something of may still serve.
-	const taken = plan.aims.some(({ timer }) => timer === aim.timer);
-	const all = { ...plan, aims: [...plan.aims, aim] };
-	const served = taken && !kindOf(aim).join ? servers(all, aim).find((one) => one.aim && one.faults.length === 0)?.aim : undefined;
-	session.insert(['aims', plan.aims.length], served ?? aim, 'add an aim');
+	session.insert(['aims', plan.aims.length], served(plan, aim) ?? aim, 'add an aim');
 	return id;
+}
+
+/** The aim on the first timer on which it and all others are met, its own before others; undefined where there is none. */
+function served(plan: Plan, aim: Aim): Aim | undefined {
+	const all = { ...plan, aims: [...plan.aims, aim] };
+	const able = servers(all, aim).filter((one) => one.aim && one.faults.length === 0);
+	return (able.find(({ own }) => own) ?? able[0])?.aim;
+}
+
+/** What a typed line would add: the aim where it is met, or the likeliest place and what is wrong with it there; undefined for a line that says no aim. */
+export interface TypedOffer {
+	aim: Aim;
+	derivation?: AimDerivation;
+	/** The first fault that stands in its way. */
+	fault?: Finding;
+}
+
+export function typedOffer(plan: Plan, line: string): TypedOffer | { missing: string } | undefined {
+	const typed = readTypedAim(line);
+	if (!typed) return undefined;
+	const title = `${kindWords(typed.kind).begin} ${plan.aims.length + 1}`;
+	const places = placesOf(typed, crypto.randomUUID(), title, plan);
+	if (places.length === 0)
+		return { missing: typed.pin === undefined ? kindWords(typed.kind).cannot : `has nothing for this at ${typed.pin}` };
+	// A pin that was named is where it goes; otherwise any timer will do.
+	const tried = places.flatMap((aim) =>
+		servers({ ...plan, aims: [...plan.aims, aim] }, aim).filter(({ own, aim: there }) => there && (own || typed.pin === undefined))
+	);
+	const best = tried.find(({ faults }) => faults.length === 0) ?? tried[0];
+	if (!best?.aim) return { aim: places[0] };
+	return { aim: best.aim, ...(best.derivation && { derivation: best.derivation }), ...(best.faults[0] && { fault: best.faults[0] }) };
 }
 
 /** A copy of the aim behind it, on the next free channel where it can stand beside others of its kind. Returns its id. */

@@ -1,5 +1,6 @@
+import { SvelteMap } from 'svelte/reactivity';
 import { untrack } from 'svelte';
-import { type Finding, checkPlan } from '../../core/check/index.js';
+import { type Finding, type Outcome, checkPlan } from '../../core/check/index.js';
 import {
 	type History,
 	type LoadedPlan,
@@ -41,7 +42,12 @@ export class PlanSession {
 	readonly derivation: PlanDerivation = $derived((this.derived = derivePlan(this.plan, this.derived)));
 	/** What a simulation found of this plan; it follows when the plan rests. */
 	foreseen = $state.raw<Finding[]>([]);
-	readonly findings: Finding[] = $derived([...checkPlan(this.derivation), ...this.foreseen]);
+	/** The faults first, then the warnings, each in the plan's order. */
+	readonly findings: Finding[] = $derived(
+		[...checkPlan(this.derivation), ...this.foreseen].sort((a, b) => Number(b.severity === 'fault') - Number(a.severity === 'fault'))
+	);
+	/** What recorded lines are found to be, as far as they were looked at, by their mapping. */
+	readonly verdicts = new SvelteMap<string, Outcome>();
 	/** What hangs on what, as the clock is set. */
 	readonly branches: ClockBranches = $derived(new ClockBranches(this.derivation.clocks));
 	/** The part's clock as at reset; worked out again only when the part changes. */

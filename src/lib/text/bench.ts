@@ -1,9 +1,10 @@
 import type { Misread } from '../../core/aims/index.js';
-import type { QuantityVerdict, Suspect, Verdict } from '../../core/check/index.js';
+import type { Held, QuantityVerdict, Suspect, Verdict } from '../../core/check/index.js';
 import type { Note } from '../../core/formats/index.js';
-import { Rational } from '../../core/exact/index.js';
+import { MILLION, Rational } from '../../core/exact/index.js';
 import type { EventMark } from '../../workers/predictWire.js';
-import { decimal, hundred, ppm, signed } from './numbers.js';
+import { decimal, hundred, ppm, seconds, signed } from './numbers.js';
+import { listed } from './words.js';
 
 /** From a tenth off on, a rate is better said as a share of the planned one. */
 const FAR = Rational.int(100_000);
@@ -12,31 +13,66 @@ export const OUTCOME: Record<Verdict['outcome'], string> = { within: 'Within', o
 
 /** The verdict in one sentence a person would say. */
 export function verdictText(verdict: Verdict): string {
-	if (verdict.reason === 'no-plan') return 'The aim comes to no settings yet: there is nothing to hold the recording against.';
-	if (verdict.reason === 'not-steady')
-		return 'The plan shows no steady pulse on this line: planned and recorded waves are laid together, and what was measured stands beside.';
-	if (verdict.reason === 'no-whole-period') return 'The window holds no whole period of this line.';
-	return verdict.quantities.map(quantityText).join(' ');
+	if (verdict.reason) return REASONS[verdict.reason];
+	if (verdict.quantities.length === 0) return 'The line stands still, as planned.';
+	return quantitiesText(verdict.quantities);
 }
 
-function quantityText(q: QuantityVerdict): string {
-	if (q.quantity === 'rate') {
-		if (q.deviation.abs().compare(FAR) >= 0)
-			return `The rate is ${decimal(q.measured.div(q.planned), 5)} times the planned one${reason(q)}`;
-		const size = ppm(q.deviation.abs(), 3);
-		const way = q.deviation.sign === 0 ? 'The rate is exactly as planned' : `The rate is ${size} ${q.deviation.sign < 0 ? 'slow' : 'fast'}`;
-		return `${way}${reason(q)}`;
-	}
-	return `The duty is ${q.deviation.sign === 0 ? 'exactly as planned' : `${signed(decimal(hundred(q.deviation), 3), q.deviation)} percentage points off`}${reason(q)}`;
+const REASONS: Record<NonNullable<Verdict['reason']>, string> = {
+	'no-plan': 'The aim comes to no settings yet: there is nothing to hold the recording against.',
+	'not-steady':
+		'The plan shows no steady pulse on this line: planned and recorded waves are laid together, and what was measured stands beside.',
+	'no-whole-period': 'The window holds no whole period of this line.',
+	'never-moves': 'The line never moves, though it is planned to.',
+	moves: 'The line moves, though it is planned to stand still.',
+	'other-level': 'The line stands still at the other level than planned.'
+};
+
+const QUANTITIES: Record<QuantityVerdict['of'], string> = {
+	frequency: 'rate',
+	high: 'high width',
+	low: 'low width',
+	duty: 'duty'
+};
+
+export function quantityName(of: QuantityVerdict['of']): string {
+	return { frequency: 'Rate', high: 'High', low: 'Low', duty: 'Duty' }[of];
 }
 
-function reason(q: QuantityVerdict): string {
-	if (q.deviation.sign === 0) return '.';
-	if (q.explained)
-		return q.quantity === 'rate'
-			? ', no more than clock, recording and instrument explain.'
-			: ', no more than the recording’s steps explain.';
-	return q.within ? ', within what the aim allows.' : ', more than all of the budget.';
+/** Quantities of which the same can be said in one sentence. */
+function quantitiesText(quantities: readonly QuantityVerdict[]): string {
+	const said = new Map<string, QuantityVerdict[]>();
+	for (const one of quantities) said.set(reason(one), [...(said.get(reason(one)) ?? []), one]);
+	return [...said]
+		.map(([why, of]) => `${listed(of.map((one, i) => `${i === 0 ? 'The' : 'the'} ${QUANTITIES[one.of]} is ${offText(one)}`))}${why}`)
+		.join(' ');
+}
+
+/** How far a quantity is off the plan, as one would say it. */
+function offText({ of, asSet: { deviation, against }, measured }: QuantityVerdict): string {
+	if (deviation.sign === 0) return 'exactly as planned';
+	if (of === 'duty') return `${signed(decimal(hundred(deviation), 3), deviation)} percentage points off`;
+	const share = deviation.div(against).mul(MILLION);
+	if (share.abs().compare(FAR) >= 0) return `${decimal(measured.div(against), 5)} times the planned one`;
+	const words = of === 'frequency' ? ['slow', 'fast'] : ['short', 'long'];
+	return `${ppm(share.abs(), 3)} ${words[deviation.sign < 0 ? 0 : 1]}`;
+}
+
+/** What the numbers bear out (timers.md 11). */
+function reason({ of, asSet, asWished = asSet }: QuantityVerdict): string {
+	const wished = asWished.within ? '' : ' That is not what was wished.';
+	if (asSet.deviation.sign === 0) return `.${wished}`;
+	if (asSet.explained)
+		return `, no more than ${of === 'duty' ? 'the recording’s step explains' : 'clock, recording and instrument explain'}.${wished}`;
+	return asWished.within
+		? ', more than clock, recording and instrument explain, but within what the aim allows.'
+		: ', more than clock, recording and instrument explain, and more than the aim allows.';
+}
+
+/** Whether a deviation is proven to be inside, and what would prove it. Empty where it is. */
+export function shownText({ within, shown, needs }: Held): string {
+	if (!within || shown) return '';
+	return needs ? `Not proven yet: about ${seconds(needs, 2)} of recording would.` : 'Not proven: it takes a finer recording or instrument.';
 }
 
 const SUSPECTS: Record<Suspect['code'], string> = {
@@ -126,4 +162,10 @@ export function roleText(role: string, outcome?: 'buffered' | 'immediate', whatI
 	const own = ROLES[role] ?? role;
 	if (!outcome) return own;
 	return `${own}, ${outcome === 'buffered' ? 'buffered' : 'at once'}${whatIf ? ': what if' : ''}`;
+}
+
+/** What is said of a lane in a word or three: where its two answers differ, which one is the worse. */
+export function laneText({ outcome, asSet, asWished }: Verdict): string {
+	if (asSet === asWished) return outcome;
+	return outcome === asSet ? `${asSet} as set` : `${asWished} as wished`;
 }

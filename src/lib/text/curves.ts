@@ -27,5 +27,6 @@ export function curveWords(code: AimChart['code'], unit?: string): CurveWords {
 /** What one curve is of. */
 export function curveLabel({ label, number }: AimChart['series'][number]): string {
 	if (label === 'every') return number === 1 ? 'every edge' : `every ${number} edges`;
+	if (label === 'further') return `output ${number}`;
 	return label === 'gated' ? 'edges counted' : label;
 }

@@ -1,11 +1,13 @@
 import type { TableCell } from '../../core/aims/index.js';
 import type { Rational } from '../../core/exact/index.js';
+import { decimal } from './numbers.js';
 
 const FIGURES: Record<string, string> = {
 	period: 'Interval',
 	rate: 'Rate',
 	error: 'Error',
 	drift: 'Drift',
+	toggled: 'A pin that it toggles',
 	tick: 'One count',
 	service: 'Service',
 	load: 'Processor',
@@ -49,6 +51,12 @@ const FIGURES: Record<string, string> = {
 	'scale-to': 'To',
 	start: 'Begins at',
 	'map-step': 'One count maps to',
+	'active-per-count': 'One count adds',
+	'duty-per-count': 'That of the duty',
+	'rounding-most': 'Rounding, at most',
+	'legs-after': 'Legs off after crossing',
+	'legs-dead': 'Both legs off for',
+	'deaf-after': 'Deaf after the turn for',
 	count: 'Count',
 	mapped: 'Stands for',
 	'most-duty': 'Greatest duty that comes',
@@ -63,10 +71,14 @@ const FIGURES: Record<string, string> = {
 	'wished-width': 'Wished',
 	ticks: 'Ticks',
 	'off-by': 'Off by',
+	'off-by-most': 'Off by at most',
 	register: 'Register',
+	'gate-above': 'Gate takes over at',
 	lag: 'Lag',
 	'lag-degrees': 'Lag in degrees',
 	'lag-off': 'Lag off by',
+	'lag-first': 'Lag behind the first',
+	'degrees-first': 'That in degrees',
 	'cascade-width': 'Together',
 	'gate-on': 'Gate open for',
 	'per-gate': 'Periods a gate',
@@ -109,9 +121,10 @@ const FIGURES: Record<string, string> = {
 /** A cell of a table that holds no number. */
 export function cellText(cell: Exclude<TableCell, Rational>): string {
 	if (cell === null) return 'any';
-	return typeof cell === 'string' ? cell : `${cell.period}, under way`;
+	return typeof cell === 'string' ? cell : `${decimal(cell.period)}, under way`;
 }
 
 export function figureName(name: string): string {
-	return FIGURES[name] ?? name;
+	const channel = /^compare:(.+)$/.exec(name)?.[1];
+	return channel === undefined ? (FIGURES[name] ?? name) : `Compare of ${channel}`;
 }

@@ -1,4 +1,4 @@
-import type { ReachBy } from '../../core/aims/index.js';
+import type { ReachBy, Updates } from '../../core/aims/index.js';
 import type { Finding } from '../../core/check/index.js';
 import type { Rational } from '../../core/exact/index.js';
 import type { Plan } from '../../core/plan/index.js';
@@ -21,6 +21,14 @@ export function findingPlace(finding: Finding, plan: Plan): string {
 /** A finding in one or two plain sentences. */
 export function findingText(finding: Finding): string {
 	return (TEXTS[finding.code] as (of: Finding) => string)(finding);
+}
+
+/** Why an aim cannot move to a timer: its own finding there, or who would suffer by it. Where that is only that the aim has come, it is said the other way round. */
+export function harmText(finding: Finding, plan: Plan, moved: { id: string; name: string }): string {
+	if (finding.aim === moved.id) return findingText(finding);
+	const place = findingPlace(finding, plan);
+	if ('other' in finding && finding.other === moved.name) return `It serves “${place}”, which would have to give way.`;
+	return `“${place}” would suffer: ${findingText(finding)}`;
 }
 
 type Of<C extends Finding['code']> = Extract<Finding, { code: C }>;
@@ -48,6 +56,8 @@ function conflictText(f: Of<'locks-conflict'>): string {
 	return `T${held.slice(1)} ${f.links.length > 1 ? 'give' : 'gives'} ${amount(f.got)}; ${amount(f.wish)} is wished for. ${go}`;
 }
 
+const ENDS: Record<Updates, string> = { bottom: 'at the bottom', top: 'at the top', both: 'at both ends' };
+
 /** The sentences, by code. */
 const TEXTS: { [C in Finding['code']]: (f: Of<C>) => string } = {
 	field: (f) => `The ${fieldName(f.field)}: ${problemText(f.problem)}`,
@@ -57,6 +67,8 @@ const TEXTS: { [C in Finding['code']]: (f: Of<C>) => string } = {
 	'change-order': () => 'A row comes before the one above it; rows go forward in time.',
 	'change-empty': () => 'The list has no rows yet.',
 	'change-reload': (f) => `No reload up to ${f.limit} gives this rate on the prescale in force.`,
+	'change-off': (f) =>
+		`The nearest rate on the prescale in force is ${hertz(f.hz)}, ${signed(ppm(f.ppm), f.ppm)} off ${hertz(f.wish)}; ± ${ppm(f.tolerance)} is allowed.`,
 	'change-prescale': (f) => `The prescaler does not offer ${f.value}.`,
 	'change-duty-moves': (f) =>
 		`The reload changes and the compare of ${f.channel} stays: its duty goes from ${percent(f.from)} to ${percent(f.to)}.`,
@@ -78,7 +90,7 @@ const TEXTS: { [C in Finding['code']]: (f: Of<C>) => string } = {
 	'channel-shared': (f) => `${f.timer}, ${f.channel} serves “${f.other}” already; one channel serves one aim.`,
 	'reload-shared': (f) => `“${f.other}” decides prescale and reload of this timer, which gives ${hertz(f.hz)} instead of ${hertz(f.wish)}.`,
 	'lock-refused': (f) =>
-		`The held ${linkName(f.link)} ${f.value} cannot be set${f.value > f.limit ? `; ${f.limit} is the largest` : ': this prescaler does not offer it'}.${f.kept === undefined ? '' : ` The register would keep its low bits: ${f.kept}.`}`,
+		`The held ${linkName(f.link)} ${f.value} cannot be set${f.unmet ? `: the counter only goes to ${f.limit}, so it never meets it` : f.value > f.limit ? `; ${f.limit} is the largest` : ': this prescaler does not offer it'}.${f.kept === undefined ? '' : ` The register would keep its low bits: ${f.kept}.`}`,
 	'rate-too-slow': (f) =>
 		`${hertz(f.wish)} is slower than this timer reaches: ${hertz(f.lowest)} with the largest prescale and reload.${reachText(f.reach)}`,
 	'rate-too-fast': (f) => `${hertz(f.wish)} is faster than this timer reaches: ${hertz(f.highest)} with the smallest prescale and reload.`,
@@ -93,12 +105,16 @@ const TEXTS: { [C in Finding['code']]: (f: Of<C>) => string } = {
 	'cannot-job': (f) => `${f.timer} ${kindWords(f.kind).cannot}; choose a timer that can.`,
 	'dead-too-long': (f) => `No dead time of ${seconds(f.wish)} can be set; ${seconds(f.longest)} is the longest.`,
 	swallowed: (f) => `The ${f.side} pulse of ${seconds(f.pulse)} is no longer than the dead time of ${seconds(f.dead)}: it never comes.`,
+	'reload-blocks': () => 'A reload of 0 blocks the counter: nothing ever happens. 1 is the least.',
 	'repeat-refused': (f) => `A repeat count of ${f.value} cannot be set; ${f.limit} is the largest.`,
 	'duty-outside': (f) => `The wished duty comes to ${percent(f.wanted)}; 0 to 100 % can be had.`,
 	'timer-taken': (f) => `${f.timer} serves “${f.other}” already, in a way that leaves nothing to share; choose another timer.`,
 	'time-too-long': (f) => `${seconds(f.wish)} is longer than this timer reaches: ${seconds(f.longest)}.${reachText(f.reach)}`,
 	'time-too-short': (f) => `${seconds(f.wish)} is shorter than this timer can make: ${seconds(f.shortest)}. A faster clock would reach it.`,
-	'time-outside': (f) => `The nearest time is ${seconds(f.seconds)}, ${signed(ppm(f.ppm), f.ppm)} off; ± ${ppm(f.tolerance)} is allowed.`,
+	'time-outside': (f) =>
+		`The nearest time is ${seconds(f.seconds)}, ${ppm(f.ppm.abs())} too ${f.seconds.compare(f.wish) > 0 ? 'long' : 'short'}; ± ${ppm(f.tolerance)} is allowed.`,
+	'elapsed-both-ways': () => 'An up-down counter passes every value twice: two readings of it tell no time.',
+	'reading-never': (f) => `The counter never holds ${listed(f.values.map(String))}: it goes from ${f.first} to ${f.last}.`,
 	'service-over-period': (f) => `Serving it takes ${percent(f.load)} of the period: ticks are lost.`,
 	'service-heavy': (f) => `Serving it takes ${percent(f.load)} of the processor.`,
 	'range-reversed': () => 'The lowest rate lies above the highest.',
@@ -133,12 +149,12 @@ const TEXTS: { [C in Finding['code']]: (f: Of<C>) => string } = {
 	'rows-too-few': (f) => `The carrier gives ${decimal(f.rows)} rows a period of the base rate; at least 2 are wanted.`,
 	'rows-too-many': (f) => `This comes to ${decimal(f.rows)} rows; ${f.limit} is the most. Lower the carrier, or raise the base rate.`,
 	'row-unread': (f) =>
-		`Line ${f.row} of the own shape cannot be read: a number of -1 to 1 or a percent is wanted, and after a comma a period if it has its own.`,
+		`Line ${f.row} of the own shape cannot be read: a number of -1 to 1 or a percent an output is wanted, parted by commas, and a period if the row has its own.`,
 	'row-outside': (f) => `Row ${f.row} asks for ${percent(f.duty)}: amplitude and offset together go beyond 0 to 100 %.`,
 	'no-interrupt': (f) =>
 		`The part lists no interrupt of ${f.timer} for “${f.event}”; notice it by polling, or choose a timer that has one.`,
 	'software-late': (f) =>
-		`Software ${f.mode === 'clear' ? 'clears' : 'reloads'} the counter about ${f.ticks} ticks late: the compensation holds only for that very service time, and every variation of it drifts.${f.better ? ' This timer can do it without software.' : ''}`,
+		`Software ${f.mode === 'clear' ? 'clears' : 'reloads'} the counter about ${f.ticks} ticks late: the compensation holds only for that very service time, and every variation of it drifts.${f.better === 'up' ? ' Counting to a reload needs no software.' : f.better === 'advance' ? ' Moving the compare on instead does not drift, however late the service.' : ''}`,
 	'gate-coarse': (f) =>
 		`Counted for this gate, one count at ${hertz(f.hz)} is ${percent(f.step)} of the reading; ${percent(f.wanted)} wants a gate of ${seconds(f.gate)}.`,
 	'gate-full': (f) => `Edges can be counted up to ${hertz(f.most)}; ${hertz(f.wish)} is wished for.`,
@@ -162,6 +178,45 @@ const TEXTS: { [C in Finding['code']]: (f: Of<C>) => string } = {
 	'leader-missing': () => 'The aim that it follows is gone; choose another.',
 	'leader-ring': () => 'It follows itself, by its own timer or by way of others; choose another leader.',
 	'leader-unclear': (f) => `“${f.leader}” has no steady period to follow yet: see its own findings.`,
+	'repeat-shared': (f) =>
+		`${f.value} is asked for, but the whole timer repeats as “${f.other}” says: an update follows after ${f.count} more periods. Ask for the same.`,
+	'updates-refused': (f) => `${f.timer} cannot have its period events ${ENDS[f.wished]}; choose another end, or let the timer decide.`,
+	'updates-shared': (f) =>
+		`Period events ${ENDS[f.wished]} are asked for, but the timer has them ${ENDS[f.at]}, as “${f.other}” says. Ask for the same.`,
+	'updates-idle': () => 'Only a counter that counts up and down has two ends to choose from; this choice does nothing here.',
+	'row-uneven': (f) =>
+		`Row ${f.row} has ${f.values} ${f.values === 1 ? 'value' : 'values'}; ${f.wanted} ${f.wanted === 1 ? 'is' : 'are'} wanted, one an output.`,
+	'legs-need-halves': () => 'Slow legs carry the half waves of two outputs: choose a half wave and a second output, or no slow legs.',
+	'legs-late': (f) =>
+		`With ${seconds(f.after)} from the zero crossing until it is on, a leg never carries its half wave of ${seconds(f.half)}.`,
+	'output-off': (f) => `Its output is not enabled: ${f.timer} counts, and the pin stays at its inactive level.`,
+	'interrupt-off': (f) => `Its interrupt is not enabled: ${f.timer} raises its events, and no software serves them.`,
+	'flag-kept': () =>
+		'The flag of its event is not cleared where it is served: no later event is seen as a new one, so only the first is served.',
+	'priority-differs': (f) =>
+		`The interrupt’s priority is set to ${f.priority}, its service is written for ${f.handler}: the two must be the same.`,
+	'knob-nothing': (f) =>
+		f.other === undefined
+			? 'The aim whose duty the count shall drive is not there; choose one.'
+			: `“${f.other}” has no duty that a compare sets; choose a pulse or a pair.`,
+	'knob-idle': (f) =>
+		`${f.counts} counts drive ${decimal(f.steps, 4)} steps of the duty: some counts change nothing. A slower rate of the pulses or fewer counts would help.`,
+	'period-moves': (f) =>
+		`The rows of “${f.other}” set the period of ${f.timer} anew while it runs: this aim’s could not stay. Give one of the two another timer.`,
+	'stream-taken': (f) => `${f.timer} paces the words of “${f.other}” already, and sends one stream only.`,
+	'reset-cuts': (f) =>
+		`Its own period is ${signed(ppm(f.ppm), f.ppm)} off its leader’s in rate: each reset cuts it short, or comes late. Choose a timer that can count the leader’s period.`,
+	'lead-twice': (f) =>
+		`Its leader counts up and down and meets ${f.compare} twice a period: each would reset it. Only 0 and ${f.reload}, where it turns, come once. Let the leader count one way, or start this one instead.`,
+	'lead-unmet': (f) => `The leader’s ${f.channel} compares with ${f.compare}, which its counter never holds: nothing ever comes.`,
+	'lead-moves': (f) => `“${f.other}” moves the compare of ${f.channel} row by row: its match has no one lag. Choose another event.`,
+	'trigger-shared': (f) =>
+		`${f.timer} has one trigger, and it follows as “${f.other}” says. Choose the same leader, event, input and action, or another timer.`,
+	'gate-never': (f) => `No aim drives ${f.channel} of the leader: its level never opens the gate.`,
+	'source-loose': (f) =>
+		`${f.source} alone may be ${ppm(f.ppm)} off, more than the ± ${ppm(f.tolerance)} that are allowed: no register can mend that. Take a better source, or allow more.`,
+	'active-at-rest': (f) =>
+		`Until its leader first starts it the pin stays ${f.high ? 'high' : 'low'}, which is active: give it an output that rests, or hold the pin until then.`,
 	'leader-full': (f) => `Every compare of ${f.timer} is in use: none is left to start this one so much after “${f.leader}”.`,
 	'no-route': (f) =>
 		`“${f.event}” of ${f.from} ${f.input === 'auto' ? 'reaches no input' : `does not reach “${f.input}”`} of ${f.to} on this part.${f.nearest ? '' : ' No other timer can be reached by it either.'}`,
@@ -178,6 +233,9 @@ const TEXTS: { [C in Finding['code']]: (f: Of<C>) => string } = {
 	'pattern-breaks': (f) => `A word takes up to ${seconds(f.most)}, the next is due after ${seconds(f.period)}: the stream breaks.`,
 	'lags-reversed': () => 'The least lag is above the greatest.',
 	'bit-twice': (f) => `Bit ${f.bit} is used by ${listed(f.lines)}; each line has a bit of its own.`,
+	'bit-not-pin': (f) => `“${f.line}” is bit ${f.bit} of the words, but ${f.pin} is bit ${f.own} of its port.`,
+	'ports-differ': (f) =>
+		`“${f.line}” is led to ${f.pin} of port ${f.port}, the lines before it to port ${f.other}: one stream writes to one port.`,
 	'lines-uneven': (f) => `“${f.line}” has ${f.words} levels where the longest line has ${f.longest}: it holds its last one.`,
 	'pattern-empty': () => 'No line has a level yet: draw at least one.',
 	'held-off-by-one': (f) =>

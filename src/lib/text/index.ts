@@ -1,7 +1,8 @@
+export { turnedRange, turnedText, turnedValue, turnedWish } from './turned.js';
 export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex, decade, quantityText } from './numbers.js';
 export { arithmetic, factorText, nodeName } from './clock.js';
 export { problemText, wishProblemText } from './problems.js';
-export { findingText, findingPlace } from './findings.js';
+export { findingText, findingPlace, harmText } from './findings.js';
 export { linkName } from './names.js';
 export { clockTreeText, documentText, documentsText, mismatchText } from './documents.js';
 export { formatText } from './formats.js';
@@ -12,7 +13,18 @@ export { linkText, registerForms, registerText } from './registers.js';
 export { kindWords } from './kinds.js';
 export { listed, ordinal } from './words.js';
 export { profileKey, profilePlace, outputText, factorsText } from './part.js';
-export { OUTCOME, verdictText, suspectText, noteText, misreadText, roleText, signsText } from './bench.js';
+export {
+	laneText,
+	OUTCOME,
+	quantityName,
+	shownText,
+	verdictText,
+	suspectText,
+	noteText,
+	misreadText,
+	roleText,
+	signsText
+} from './bench.js';
 export { commandText, lineName } from './command.js';
 export { curveLabel, curveWords } from './curves.js';
 export type { CurveWords } from './curves.js';

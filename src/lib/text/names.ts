@@ -82,7 +82,8 @@ const LINK: Record<LinkName, string> = {
 	times: 'count of edges',
 	lead: 'leader’s compare',
 	second: 'second compare',
-	factors: 'factors'
+	factors: 'factors',
+	postscale: 'postscale'
 };
 
 /** What a field of a row of writes is called; a duty by its channel is just a duty. */

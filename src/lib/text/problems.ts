@@ -1,17 +1,17 @@
 import type { FieldProblem } from '../../core/aims/index.js';
 
 const WANTED: Record<FieldProblem['expected'], string> = {
-	rate: 'a rate such as 1.2 kHz, or a period such as 850 us',
+	rate: 'a rate such as 1.2 kHz, or a period such as 850 us or 60000 ticks',
 	tolerance: 'a share such as 0.1 % or 500 ppm, or a rate such as 2 Hz',
 	duty: 'a duty such as 35 % or 1/3, a time such as 120 us on, or a count such as 2100 ticks',
 	bits: 'a whole number of bits from 0 to 32, such as 10 bits',
 	whole: 'a whole number such as 59999 or 0xEA5F',
 	factor: 'a factor such as 12',
 	time: 'a time such as 120 us or 2 ms',
-	turns: 'turns such as 2.5 turns, or degrees such as 120 deg',
+	turns: 'turns such as 2.5 turns, degrees such as 120 deg, or counts such as 72 counts or 0..71',
 	frequency: 'a frequency such as 12 MHz',
 	error: 'a share such as 25 ppm or 0.01 %',
-	lag: 'a share of the period such as 1/3, an angle such as 120 deg, or a time such as 277 us',
+	lag: 'a share of the period such as 1/3, an angle such as 120 deg, a time such as 277 us, or a count such as 20000 ticks',
 	share: 'a share such as 80 % or 0.8',
 	resistance: 'a resistance such as 4.7 kOhm',
 	capacitance: 'a capacitance such as 100 nF',
@@ -21,7 +21,7 @@ const WANTED: Record<FieldProblem['expected'], string> = {
 };
 
 /** What was wrong with a typed field, and what would be accepted. */
-export function problemText({ reason, expected, unit }: FieldProblem): string {
+export function problemText({ reason, expected, unit, readings }: FieldProblem): string {
 	const wanted = WANTED[expected];
 	switch (reason) {
 		case 'empty':
@@ -30,6 +30,8 @@ export function problemText({ reason, expected, unit }: FieldProblem): string {
 			return `No number can be read here; ${wanted} is wanted.`;
 		case 'unknown-unit':
 			return `“${unit ?? ''}” is no unit known here; ${wanted} is wanted.`;
+		case 'ambiguous':
+			return `This can be read in two ways; type ${(readings ?? []).join(' or ')}.`;
 		case 'zero-denominator':
 			return 'A fraction cannot have 0 below the line.';
 		case 'too-long':

@@ -12,7 +12,12 @@ export function linkText({ name, value, list }: StripLink): string {
 }
 
 /** What a link's register holds: in short, and in all forms. */
-export function registerText({ register, list, value }: StripLink): { short: string; full: string } {
+export function registerText({ register, list, value, stages }: StripLink): { short: string; full: string } {
+	if (stages) {
+		const codes = stages.flatMap(({ code }) => (code === null ? [] : [hex(code, 4)]));
+		const full = stages.map(({ ratio, code }) => `÷ ${ratio}${code === null ? '' : ` by ${code} = ${hex(code, 4)}`}`).join(', then ');
+		return { short: codes.length === 0 ? 'no register' : `registers ${codes.join(', ')}`, full };
+	}
 	if (!register) {
 		const short = list && list.length > 1 ? `= ${value}` : 'no register';
 		return { short, full: short };

@@ -4,7 +4,20 @@ import type { AimOf } from '../../core/aims/index.js';
 import { type Plan, derivePlan, readPlan } from '../../core/plan/index.js';
 import { checkPlan } from '../../core/check/index.js';
 import firstPlan from '../../core/plan/fixtures/plan-1.json' with { type: 'json' };
-import { decade, findingPlace, findingText, hertz, percent, ppm, problemText, seconds, signed, verdictText } from './index.js';
+import {
+	decade,
+	findingPlace,
+	findingText,
+	formulaText,
+	hertz,
+	percent,
+	ppm,
+	problemText,
+	registerText,
+	seconds,
+	signed,
+	verdictText
+} from './index.js';
 
 const plan = readPlan(firstPlan);
 const said = (change: Partial<AimOf<'pwm'>>, clock: Plan['clock'] = {}) => {
@@ -55,7 +68,49 @@ describe('findings', () => {
 });
 
 test('a verdict without a period says so', () => {
-	expect(verdictText({ outcome: 'undecided', reason: 'no-whole-period', quantities: [] })).toBe(
+	expect(verdictText({ outcome: 'undecided', asSet: 'undecided', asWished: 'undecided', reason: 'no-whole-period', quantities: [] })).toBe(
 		'The window holds no whole period of this line.'
 	);
+});
+
+describe('an equation', () => {
+	const int = (value: number) => Rational.int(value);
+	const tick = (ticks: number) =>
+		formulaText({ code: 'tick', numbers: { wish: Rational.ratio(3, 1000), kernel: int(1_500_000), prescale: int(1), ticks: int(ticks) } });
+	test('holds, or says what is set instead', () => {
+		expect(tick(4500)).toMatch(/= 4500$/);
+		expect(tick(4512)).toMatch(/= 4500, but set is 4512$/);
+	});
+	test('whose result is rounded says so', () => {
+		const numbers = { wish: Rational.ratio(1, 3000), kernel: int(1_000_000), prescale: int(1), ticks: int(333) };
+		expect(formulaText({ code: 'tick', numbers })).toMatch(/≈ 333\.33333 → 333$/);
+	});
+	test('of a one-shot holds for both kinds of counters', () => {
+		const shot = (reload: number) =>
+			formulaText({
+				code: 'oneshot',
+				numbers: {
+					delay: Rational.ratio(1, 1000),
+					width: Rational.ratio(1, 500),
+					kernel: int(1_000_000),
+					prescale: int(1),
+					compare: int(1000),
+					delayTicks: int(1000),
+					widthTicks: int(2000),
+					reload: int(reload)
+				}
+			});
+		expect(shot(2999)).toMatch(/reload = 1000 \+ 2000 − 1 = 2999$/);
+		expect(shot(3000)).toMatch(/reload = 1000 \+ 2000 = 3000$/);
+	});
+});
+
+test('stages of a prescaler in a row say their registers', () => {
+	const stages = [
+		{ ratio: 8, code: 3, width: 2 },
+		{ ratio: 12, code: null, width: 1 },
+		{ ratio: 5, code: 4, width: 5 }
+	];
+	const { short, full } = registerText({ name: 'prescale', value: 480, stages });
+	expect([short, full]).toEqual(['registers 0x3, 0x4', '÷ 8 by 3 = 0x3, then ÷ 12, then ÷ 5 by 4 = 0x4']);
 });

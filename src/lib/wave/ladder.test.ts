@@ -40,6 +40,23 @@ describe('layLadder', () => {
 		expect(tops[0]).toBeGreaterThanOrEqual(0);
 		expect(tops[7] + 30).toBeLessThanOrEqual(400);
 	});
+	test('no label lies over a rung of its column, nor over another label', () => {
+		// Two of one rate, a third close below them, and a fourth between two others: as buses and their timers are.
+		const rates = [72e6, 72e6, 36e6, 34e6, 9e6, 8e6, 7.9e6];
+		const { rungs } = layLadder(
+			rates.map((hz, i) => node(`n${i}`, hz, [], { height: 34, weight: i % 3 })),
+			1000,
+			520
+		);
+		const shown = [...rungs.values()].filter((rung) => rung.labelY !== undefined);
+		expect(shown.length).toBe(rates.length);
+		for (const { id, labelY, labelEnd } of shown) {
+			for (const { y } of shown) expect([id, y! > labelY! && y! < labelEnd!]).toEqual([id, false]);
+			for (const other of shown)
+				if (other.id !== id)
+					expect([id, other.id, other.labelY! < labelEnd! - 0.01 && other.labelEnd! > labelY! + 0.01]).toEqual([id, other.id, false]);
+		}
+	});
 	test('where there is no room for all labels the weightiest have one', () => {
 		const many = Array.from({ length: 2000 }, (_, i) => node(`n${i}`, 1e6 + i, [], { weight: i === 1234 ? 1 : 0 }));
 		const { rungs } = layLadder(many, 800, 400);

@@ -24,8 +24,6 @@ export interface Rung {
 	/** Top and bottom of its label; undefined where it has no room. */
 	labelY: number | undefined;
 	labelEnd: number | undefined;
-	/** The label lies over a rung of its column: its text begins beside that. */
-	beside: boolean;
 }
 
 /**
@@ -79,8 +77,7 @@ export function layLadder(nodes: readonly LadderNode[], width: number, height: n
 			minY: inside(scale, min),
 			maxY: inside(scale, max),
 			labelY: undefined,
-			labelEnd: undefined,
-			beside: false
+			labelEnd: undefined
 		});
 	const byColumn = new Map<number, LadderNode[]>();
 	for (const node of nodes) {
@@ -229,29 +226,56 @@ function inside(scale: Scale, hz: number | undefined): number | undefined {
 	return k % 2 === 1 ? yOf(scale, hz) : undefined;
 }
 
-/** Labels sit on their rungs; where they would overlap they are pushed apart, and where there is no room the weightiest stay. */
+/** Air between a rung and the labels above and below it. */
+const ABOVE = 3;
+const BELOW = 6;
+
+/** A stretch of a column without a rung, and the labels in it: those of rungs further up first. */
+interface Space {
+	from: number;
+	to: number;
+	used: number;
+	boxes: { id: string; height: number; wanted: number; rung: number }[];
+}
+
+/**
+ * Labels sit on their rungs and never over one: each goes into the space above its own, or into the nearest that has room. Where there is none
+ * for all the weightiest stay.
+ */
 function placeLabels(column: readonly LadderNode[], rungs: Map<string, Rung>, { top, bottom }: Scale): void {
-	const room = bottom - top + 36;
-	let used = 0;
-	const shown = column
-		.filter((node) => rungs.get(node.id)!.y !== undefined)
-		.sort((a, b) => b.weight - a.weight)
-		.filter((node) => (used += node.height) <= room);
-	shown.sort((a, b) => rungs.get(a.id)!.y! - rungs.get(b.id)!.y!);
-	const tops = spread(
-		shown.map(({ id, height }) => ({ wanted: rungs.get(id)!.y! - height - 3, height })),
-		top - 36,
-		bottom + 6
-	);
-	for (let i = 0; i < shown.length; i++) {
-		const rung = rungs.get(shown[i].id)!;
-		rung.labelY = tops[i];
-		rung.labelEnd = tops[i] + shown[i].height;
-		rung.beside = column.some(({ id }) => {
-			const y = rungs.get(id)!.y;
-			return y !== undefined && y > tops[i] + 4 && y < tops[i] + shown[i].height - 1;
+	const heightOf = ({ id }: LadderNode) => rungs.get(id)!.y;
+	const there = column.filter((node) => heightOf(node) !== undefined);
+	const ys = [...new Set(there.map((node) => heightOf(node)!))].sort((a, b) => a - b);
+	const spaces = [...ys, undefined].map((y, i): Space => {
+		const from = i === 0 ? top - 36 : ys[i - 1] + BELOW;
+		return { from, to: y === undefined ? bottom + 36 : y - ABOVE, used: 0, boxes: [] };
+	});
+	const byWeight = [...there].sort((a, b) => b.weight - a.weight);
+	for (const node of byWeight) {
+		const rung = ys.indexOf(heightOf(node)!);
+		const space = nearestSpace(spaces, rung, node.height);
+		if (space === undefined) continue;
+		// Below its rung a label hangs on it, otherwise it stands on it.
+		const wanted = space > rung ? ys[rung] + BELOW : ys[rung] - ABOVE - node.height;
+		spaces[space].used += node.height;
+		spaces[space].boxes.push({ id: node.id, height: node.height, wanted, rung });
+	}
+	for (const { from, to, boxes } of spaces) {
+		const order = new Map(there.map(({ id }, i) => [id, i]));
+		boxes.sort((a, b) => a.rung - b.rung || order.get(a.id)! - order.get(b.id)!);
+		spread(boxes, from, to).forEach((labelY, i) => {
+			const rung = rungs.get(boxes[i].id)!;
+			rung.labelY = labelY;
+			rung.labelEnd = labelY + boxes[i].height;
 		});
 	}
+}
+
+/** The space with room that is nearest to the one above a rung, the one below before those further off. */
+function nearestSpace(spaces: readonly Space[], rung: number, height: number): number | undefined {
+	const fits = (i: number) => i >= 0 && i < spaces.length && spaces[i].to - spaces[i].from - spaces[i].used >= height;
+	for (let off = 0; off < spaces.length; off++) for (const i of off === 0 ? [rung] : [rung + off, rung - off]) if (fits(i)) return i;
+	return undefined;
 }
 
 /** Tops of boxes in order, as near to where they are wanted as lets none overlap: those that meet are moved as one. */

@@ -48,5 +48,6 @@
 	onfocusin={() => (focused = true)}
 	onfocusout={(event) => (focused = element.contains(event.relatedTarget as Node | null))}
 >
-	{#if there}{@render children()}{:else}<p class="font-serif text-[16.5px] text-soft">{name}</p>{/if}
+	<h2 class={there ? 'sr-only' : 'font-serif text-[16.5px] font-normal text-soft'}>{name}</h2>
+	{#if there}{@render children()}{/if}
 </article>

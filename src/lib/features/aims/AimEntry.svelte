@@ -6,6 +6,7 @@
 	import AimActions from './AimActions.svelte';
 	import AimArticle from './AimArticle.svelte';
 	import AimFindings from './AimFindings.svelte';
+	import { saysSetup, SETUP_STANDS, setupTokens } from './kinds/choices.js';
 	import { viewOf, withChoice } from './kinds/index.js';
 	import Strip from './Strip.svelte';
 	import Working from './Working.svelte';
@@ -25,11 +26,12 @@
 	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
 	const view = $derived(viewOf(aim));
 	const name = $derived(aim.name || 'an aim');
-	const more = $derived(open || view.saysMore?.(aim) ? view.more?.(aim, session.plan) : undefined);
+	const says = $derived(view.saysMore?.(aim) === true || saysSetup(aim));
+	const more = $derived(open || says ? [...(view.more?.(aim, session.plan) ?? []), ...setupTokens(aim)] : []);
 	const Editor = $derived((view.edits?.(aim) ?? true) ? view.editor : undefined);
 
 	function valueOf(key: string): string {
-		return view.chosen?.(aim, key) ?? String((aim as unknown as Record<string, unknown>)[key] ?? '');
+		return view.chosen?.(aim, key) ?? String((aim as unknown as Record<string, unknown>)[key] ?? SETUP_STANDS[key] ?? '');
 	}
 
 	function set(key: string, text: string, first: boolean) {
@@ -53,7 +55,7 @@
 		<Sentence tokens={view.sentence(aim, session.plan)} name={aim.name} {valueOf} problems={fields} onType={set} onChoose={choose} />
 		<AimActions {session} aim={session.plan.aims[index]} {open} {onOpen} />
 	</div>
-	{#if more}
+	{#if more.length > 0}
 		<Sentence small testid="run" tokens={more} name={aim.name} {valueOf} problems={fields} onType={set} onChoose={choose} />
 	{/if}
 	{#if Editor}<Editor {session} {aim} {fields} />{/if}

@@ -1,19 +1,21 @@
 <script lang="ts">
 	import { tick, untrack } from 'svelte';
 	import { page } from '$app/state';
-	import { AIM_KINDS, type AimKindName, aimKind } from '../../../core/aims/index.js';
+	import Modal from 'flowbite-svelte/Modal.svelte';
+	import { type AimKindName, aimKind } from '../../../core/aims/index.js';
 	import { openPlan } from '../../session/context.js';
 	import { addAim } from '../../session/edits.js';
 	import { notices } from '../../session/notices.svelte.js';
 	import { turnsOver } from '../../session/turns.js';
-	import { kindWords } from '../../text/index.js';
 	import AimEntry from './AimEntry.svelte';
 	import AimTabs from './AimTabs.svelte';
+	import KindSheet from './KindSheet.svelte';
 
 	const { session } = openPlan();
 
 	const aims = $derived(session.plan.aims);
 	const derivations = $derived(new Map(session.derivation.aims.map((derivation) => [derivation.aim.id, derivation])));
+	let choosing = $state(false);
 	let opened = $state<string | undefined>(untrack(() => page.url.hash.slice(1) || session.plan.aims[0]?.id));
 
 	// The address names the aim: a deep link, a finding or a command leads to it.
@@ -23,6 +25,7 @@
 	});
 
 	function add(kind: AimKindName) {
+		choosing = false;
 		const id = addAim(session, kind);
 		if (id !== undefined) void show(id);
 		else if (aimKind(kind).leader && session.plan.aims.length === 0) notices.say('A follower needs another aim to follow: add that first.');
@@ -39,26 +42,10 @@
 	}
 </script>
 
-{#snippet kinds(first: string)}
-	<select
-		class="plain-select py-1"
-		aria-label="Add an aim of another kind"
-		value=""
-		onchange={(event) => {
-			add(event.currentTarget.value as AimKindName);
-			event.currentTarget.value = '';
-		}}
-	>
-		<option value="">{first} …</option>
-		{#each AIM_KINDS as kind (kind)}<option value={kind}>{kindWords(kind).offer}</option>{/each}
-	</select>
-{/snippet}
-
 <div class="grid h-full grid-rows-[auto_minmax(0,1fr)]">
 	<AimTabs planId={session.id} view="aims">
 		<span class="ml-auto">
-			<button type="button" class="btn" onclick={() => add('pwm')}>Add an aim</button>
-			{@render kinds('Add another kind')}
+			<button type="button" class="btn" onclick={() => (choosing = true)}>Add an aim</button>
 		</span>
 	</AimTabs>
 	<div class="overflow-y-auto" data-testid="aims">
@@ -68,12 +55,17 @@
 				<AimEntry {session} {derivation} open={opened === aim.id} onOpen={() => (opened = opened === aim.id ? undefined : aim.id)} />
 			{/if}
 		{:else}
-			<div class="mx-auto mt-24 max-w-md text-center">
-				<p class="font-serif text-lg">An aim is one signal you want: its rate, its duty, its pin.</p>
+			<div class="mx-auto mt-8 max-w-4xl px-6">
+				<p class="font-serif text-lg">An aim is one signal you want. Which shall be the first?</p>
 				<p class="mt-1 mb-4 text-soft">Say it in a sentence, and its prescale, reload and compare follow.</p>
-				<button type="button" class="btn-main" onclick={() => add('pwm')}>Add the first aim</button>
-				<p class="mt-3 text-[13px] text-soft">or begin with {@render kinds('another kind')}</p>
+				<KindSheet plan={session.plan} onChoose={add} />
 			</div>
 		{/each}
 	</div>
 </div>
+
+<Modal bind:open={choosing} size="lg" class="bg-card text-ink" dismissable={false} outsideclose aria-label="Kinds of aims">
+	<h2 class="font-serif text-xl font-semibold">Which signal do you want?</h2>
+	<KindSheet plan={session.plan} onChoose={add} />
+	<button type="button" class="text-soft underline hover:text-accent" onclick={() => (choosing = false)}>close</button>
+</Modal>

@@ -95,7 +95,7 @@
 						<th>Comes to</th>
 						<th>State</th>
 						<th>Group</th>
-						<th></th>
+						<th><span class="sr-only">actions</span></th>
 					</tr>
 				</thead>
 				{#each groups as { group, glances: some } (group)}

@@ -5,7 +5,7 @@
 	import { setStep } from '../../../core/plan/index.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { inSlices } from '../../session/turns.js';
-	import { nodeName, findingPlace, findingText } from '../../text/index.js';
+	import { harmText, nodeName } from '../../text/index.js';
 	import Num from '../../components/Num.svelte';
 
 	let { session, aim }: { session: PlanSession; aim: Aim } = $props();
@@ -59,9 +59,7 @@
 				<span class={serves ? '' : 'text-soft'}>
 					{#if !service.aim}cannot do this job
 					{:else if serves}serves{#if rateOf(service)}: <Num value={rateOf(service)!} unit="Hz" digits={6} />{/if}, {service.timer.width} bits
-					{:else}{#if service.faults[0].aim !== aim.id}<b class="font-semibold">{findingPlace(service.faults[0], session.plan)}</b> would suffer:&nbsp;{/if}{findingText(
-							service.faults[0]
-						)}{/if}
+					{:else}{harmText(service.faults[0], session.plan, aim)}{/if}
 				</span>
 				{#if service.own}<span class="text-soft">here</span>
 				{:else if service.aim}

@@ -70,7 +70,9 @@
 	<table class="mt-2 w-full text-[12.5px]" data-testid="ranked">
 		<thead class="text-right text-xs text-soft [&_th]:px-2 [&_th]:font-normal">
 			<tr class="border-b"
-				><th class="text-left">nearest settings</th><th>prescale</th><th>reload</th><th>ticks</th><th>error</th><th></th></tr
+				><th class="text-left">nearest settings</th><th>prescale</th><th>reload</th><th>ticks</th><th>error</th><th
+					><span class="sr-only">take</span></th
+				></tr
 			>
 		</thead>
 		<tbody class="num [&_td]:px-2 [&_td]:py-0.5 [&_td]:text-right [&_tr]:border-b">
@@ -140,7 +142,7 @@
 					>{/each}</tr
 			>
 			<tr>
-				<th></th>
+				<th><span class="sr-only">actions</span></th>
 				{#each columns as c (c.title)}
 					<td class="space-x-2">
 						{#if c.title !== 'as set'}

@@ -1,10 +1,10 @@
 <script lang="ts">
 	import { Rational } from '../../../core/exact/index.js';
-	import type { Aim, AimDerivation, AimTable, CandidateEdit, TableCell } from '../../../core/aims/index.js';
+	import { readWhole, type Aim, type AimDerivation, type AimTable, type CandidateEdit, type TableCell } from '../../../core/aims/index.js';
 	import { joinSteps, setStep } from '../../../core/plan/index.js';
 	import { fileName, saveFile } from '../../components/export.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { cellText, figureName, formulaText, hex, linkName } from '../../text/index.js';
+	import { cellText, figureName, formulaText, hex, linkName, problemText } from '../../text/index.js';
 	import Choosing from './Choosing.svelte';
 	import Comparison from './Comparison.svelte';
 	import CopyText from '../../components/CopyText.svelte';
@@ -13,6 +13,7 @@
 	import Num from '../../components/Num.svelte';
 	import Registers from './Registers.svelte';
 	import Settings from './Settings.svelte';
+	import TurnedAround from './TurnedAround.svelte';
 
 	let { session, derivation }: { session: PlanSession; derivation: AimDerivation } = $props();
 
@@ -21,18 +22,39 @@
 	const index = $derived(session.plan.aims.findIndex((a) => a.id === aim.id));
 	const titled = (title: string) => title.charAt(0).toUpperCase() + title.slice(1);
 	const registers = $derived([
-		...derivation.strip.flatMap(({ name, register }) => (register ? [{ name: titled(linkName(name)), ...register }] : [])),
+		...derivation.strip.flatMap(({ name, register, stages = [] }) => [
+			...(register ? [{ name: titled(linkName(name)), ...register }] : []),
+			...stages.flatMap(({ ratio, code, width }, i) =>
+				code === null ? [] : [{ name: `${titled(linkName(name))}, stage ${i + 1}: ÷ ${ratio}`, value: code, width }]
+			)
+		]),
 		...(derivation.later ?? []).map(({ name, ...register }) => ({ name: figureName(name), ...register }))
 	]);
 	/** A long table is looked at in part and saved as a whole. */
 	const SHOWN = 256;
+	const FEW = 12;
 	const rows = $derived(table?.rows.slice(0, SHOWN) ?? []);
+	/** Any row of a long table, or of one that shows a choice of them, by its first column. */
+	const ask = $derived(table && (table.ask ?? wholeOf(table)));
+	let asked = $state('');
+	const askedFor = $derived.by(() => {
+		if (!ask || asked.trim() === '') return undefined;
+		const read = readWhole(asked, 0);
+		if (!read.ok) return problemText(read.problem);
+		return ask.row(read.value) ?? `There is no ${read.value} from ${ask.first ?? 0} to ${ask.last}.`;
+	});
 	const wordList = $derived((words ?? []).map(({ set, clear }) => `${hex(set, 32)}, ${hex(clear, 32)}`).join('\n'));
 
 	/** What the dashed lines of the chart stand for. */
 	function limitsOf(of: Aim): string {
 		const tolerance = 'tolerance' in of ? `± ${of.tolerance}` : 'none';
 		return 'bits' in of ? `${tolerance}, ${of.bits}` : tolerance;
+	}
+
+	/** A long table whose rows are numbered. */
+	function wholeOf({ columns, rows: all }: AimTable): AimTable['ask'] {
+		if (columns[0].name !== 'row' || all.length <= FEW) return undefined;
+		return { last: all.length - 1, row: (k) => all.at(k)?.values };
 	}
 
 	/** Holds what a candidate holds, and sets what it sets, as one undoable step. */
@@ -64,6 +86,7 @@
 			{#each derivation.formulas as formula (formula.code)}<li class="break-words">{formulaText(formula)}</li>{/each}
 		</ul>
 		{#if comparison}<Comparison rows={comparison} />{/if}
+		<TurnedAround {derivation} />
 		{#if tradeoff}{@render drawn()}{/if}
 		{#if table && (tradeoff || charts.length > 0)}{@render choices(table)}{/if}
 		{#if words}
@@ -102,20 +125,40 @@
 </div>
 
 {#snippet drawn()}
-	{#each charts as chart (chart.code)}<CurveChart {chart} name={aim.name} onTake={take} />{/each}
+	{#each charts as chart (chart.code)}<CurveChart {chart} name={aim.name} onTake={take} tall={charts.length === 1 && !tradeoff} />{/each}
 {/snippet}
 
 {#snippet choices(shown: AimTable)}
-	<div class="mb-1 flex justify-end text-xs"><button type="button" class="underline" onclick={() => saveTable(shown)}>CSV</button></div>
+	<div class="mb-1 flex items-baseline gap-3 text-xs">
+		{#if ask}<label class="text-soft"
+				>{figureName(shown.columns[0].name)}
+				<input
+					class="w-24 rounded-xs border bg-card px-1 py-0 num text-xs"
+					aria-label="Any {figureName(shown.columns[0].name).toLowerCase()} of the table of {aim.name}"
+					placeholder="{ask.first ?? 0} to {ask.last}"
+					bind:value={asked}
+				/></label
+			>{/if}
+		{#if typeof askedFor === 'string'}<span class="text-fault" role="alert">{askedFor}</span>{/if}
+		<button type="button" class="ml-auto underline" onclick={() => saveTable(shown)}>CSV</button>
+	</div>
 	<div class="max-h-72 overflow-y-auto">
 		<table class="w-full text-[13px]" data-testid="choices">
 			<thead class="sticky top-0 bg-paper text-right text-xs text-soft [&_th]:px-2 [&_th]:font-normal"
 				><tr class="border-b"
 					>{#each shown.columns as column (column.name)}<th>{figureName(column.name)}</th>{/each}{#if rows.some((row) => row.edit)}<th
-						></th>{/if}</tr
+							><span class="sr-only">take it</span></th
+						>{/if}</tr
 				></thead
 			>
 			<tbody class="[&_td]:px-2 [&_td]:py-0.5 [&_td]:text-right [&_tr]:border-b">
+				{#if askedFor && typeof askedFor !== 'string'}
+					<tr class="bg-warn-wash font-bold" data-testid="asked">
+						{#each askedFor as value, k (k)}<td
+								>{#if value instanceof Rational}<Num {value} unit={shown.columns[k].unit} digits={5} />{:else}{cellText(value)}{/if}</td
+							>{/each}{#if rows.some((row) => row.edit)}<td></td>{/if}
+					</tr>
+				{/if}
 				{#each rows as row, i (i)}
 					<tr class={row.chosen ? 'bg-accent-wash font-bold' : ''}>
 						{#each row.values as value, k (k)}

@@ -37,6 +37,26 @@ interface Case {
 }
 
 const CASES: Case[] = [
+	{ code: 'output-off', wrong: [pulse({ enable: 'off' })], right: [pulse({})], fix: 'Enable the output' },
+	{
+		code: 'interrupt-off',
+		wrong: [freshAim('tick', 'x', 'tick', 'timer-g', { interrupt: 'off' })],
+		right: [freshAim('tick', 'x', 'tick', 'timer-g', { interrupt: 'off', notice: 'polling' })],
+		fix: 'Enable the interrupt'
+	},
+	{ code: 'flag-kept', wrong: [table({ flag: 'kept' })], right: [table({ flag: 'cleared' })], fix: 'Clear the flag' },
+	{
+		code: 'priority-differs',
+		wrong: [capture({ priority: '2', handler: '1' })],
+		right: [capture({ priority: '1', handler: '1' })],
+		fix: 'Set priority 1'
+	},
+	{
+		code: 'updates-idle',
+		wrong: [freshAim('pair', 'x', 'pair', 'timer-a', { align: 'up', updates: 'both' })],
+		right: [freshAim('pair', 'x', 'pair', 'timer-a', { align: 'updown', updates: 'both' })],
+		fix: 'Leave it to the timer'
+	},
 	// 60000 ticks are reload 59999.
 	{
 		code: 'held-off-by-one',

@@ -61,9 +61,10 @@ class FixDesk {
 		return { text, step: joinSteps(`${text}: ${this.name}`, steps) };
 	}
 
-	/** A move to the first other timer that serves. */
-	moves(): Fix[] {
-		const found = servers(this.plan, this.aim).find(({ own, aim, faults }) => !own && aim && faults.length === 0);
+	/** A move to the first other timer that serves, one of those that the finding names before others. */
+	moves(names: readonly string[] = []): Fix[] {
+		const able = servers(this.plan, this.aim).filter(({ own, aim, faults }) => !own && aim && faults.length === 0);
+		const found = able.find(({ timer }) => names.includes(timer.name)) ?? able[0];
 		return found?.aim ? [this.replace(found.aim, `Move to ${found.timer.name}`)] : [];
 	}
 
@@ -77,7 +78,8 @@ const SPOKEN: Partial<Record<LinkName, string>> = { dead: 'the dead time', lead:
 
 type Of<C extends Finding['code']> = Extract<Finding, { code: C }>;
 
-const moves = (_: Finding, desk: FixDesk) => desk.moves();
+const moves = (finding: Finding, desk: FixDesk) =>
+	desk.moves('reach' in finding ? finding.reach.flatMap((way) => (way.by === 'timer' ? [way.timer] : [])) : []);
 const countOverflows = (_: Finding, desk: FixDesk) => [desk.set('overflows', 'counted', 'Count overflows')];
 
 /** Where another input or another timer is reached by the leader's event. */
@@ -97,7 +99,7 @@ function freePin({ what }: { what: string }, desk: FixDesk): Fix[] {
 }
 
 function leaveToPart({ open }: Of<'channel-no-pulse'>, desk: FixDesk): Fix[] {
-	if (open || !('align' in desk.aim)) return [];
+	if (open || !('output' in desk.aim)) return [];
 	return [
 		desk.replace({ ...desk.aim, align: 'auto', output: 'auto' }, 'Leave it to the part', `leave the output of ${desk.aim.name} to the part`)
 	];
@@ -147,6 +149,24 @@ const FIXES: { [C in Finding['code']]?: (f: Of<C>, desk: FixDesk) => Fix[] } = {
 	'pin-shared': freePin,
 	'pin-missing': freePin,
 	'pin-not-led': freePin,
+	'bit-not-pin': ({ index, own }, desk) => [
+		desk.at(['lines', index, 'bit'], String(own), `Take bit ${own}`, `set a bit of ${desk.aim.name}`)
+	],
+	'reload-blocks': (_, desk) => desk.letGo(['reload']),
+	'repeat-shared': ({ count }, desk) => [desk.set('repeat', String(count), `Repeat ${count}, too`)],
+	'updates-shared': ({ at }, desk) => [desk.set('updates', at, 'Ask for the same')],
+	'updates-refused': (_, desk) => [desk.set('updates', 'auto', 'Leave it to the timer')],
+	'updates-idle': (_, desk) => [desk.set('updates', 'auto', 'Leave it to the timer')],
+	'output-off': (_, desk) => [desk.set('enable', 'on', 'Enable the output')],
+	'interrupt-off': (_, desk) => [desk.set('interrupt', 'on', 'Enable the interrupt')],
+	'flag-kept': (_, desk) => [desk.set('flag', 'cleared', 'Clear the flag')],
+	'priority-differs': ({ handler }, desk) => [desk.set('priority', handler, `Set priority ${handler}`)],
+	'legs-need-halves': (_, desk) => [desk.set('legs', 'none', 'Do without slow legs')],
+	'lead-twice': (_, desk) => [desk.set('action', 'start', 'Start it once instead')],
+	'reset-cuts': moves,
+	'trigger-shared': moves,
+	'period-moves': moves,
+	'stream-taken': moves,
 	'timer-taken': moves,
 	'mode-clash': moves,
 	'channel-shared': moves,

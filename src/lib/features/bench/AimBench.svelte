@@ -2,6 +2,7 @@
 	import TabItem from 'flowbite-svelte/TabItem.svelte';
 	import Tabs from 'flowbite-svelte/Tabs.svelte';
 	import { type Aim, type AimOf, kindOf } from '../../../core/aims/index.js';
+	import { countsPeriods } from '../../../core/plan/index.js';
 	import { stimulusKinds } from '../../../core/predict/index.js';
 	import type { PlanPrediction } from './prediction.svelte.js';
 	import type { RecordingShelf } from '../../session/recordings.svelte.js';
@@ -28,15 +29,13 @@
 	const tabs = $derived<[string, string][]>([
 		...(stimulusKinds(aim).length > 0 ? [['input', 'What comes in'] satisfies [string, string]] : []),
 		...(kindOf(aim).feedsUpdates ? [['averaged', 'Averaged'] satisfies [string, string]] : []),
-		...(kindOf(aim).timerUse(aim) === 'period' && !kindOf(aim).feedsUpdates
-			? [['writes', 'Written while it runs'] satisfies [string, string]]
-			: [])
+		...(countsPeriods(aim) && !kindOf(aim).feedsUpdates ? [['writes', 'Written while it runs'] satisfies [string, string]] : [])
 	]);
 	const shown = $derived(tabs.find(([key]) => key === tab)?.[0] ?? tabs[0]?.[0]);
 </script>
 
 <section
-	class="grid h-[18.5rem] grid-rows-[2.1rem_minmax(0,1fr)] border-t bg-card/60"
+	class="relative grid h-[18.5rem] grid-rows-[2.1rem_minmax(0,1fr)] border-t bg-card/60"
 	aria-label="{aim.name || 'Aim'} on the bench"
 	data-testid="aim-bench"
 >
@@ -48,13 +47,12 @@
 	{:else}
 		<Tabs
 			divider={false}
-			class="items-center gap-3 space-x-0 border-b px-4"
+			class="items-center gap-3 space-x-0 border-b pr-72 pl-[14.5rem]"
 			classes={{
 				content: 'm-0 min-h-0 rounded-none bg-transparent p-0 dark:bg-transparent',
 				active: 'border-accent bg-transparent p-0 font-semibold text-accent dark:bg-transparent dark:text-accent'
 			}}
 		>
-			<li role="presentation" class="min-w-0">{@render head()}</li>
 			{#each tabs as [key, text] (key)}
 				<TabItem
 					bind:open={() => shown === key, (open) => open && onTab(key)}
@@ -73,8 +71,9 @@
 					{/if}
 				</TabItem>
 			{/each}
-			<li role="presentation" class="ml-auto flex items-center gap-3">{@render ends()}</li>
 		</Tabs>
+		<div class="pointer-events-none absolute top-1 left-4 w-50">{@render head()}</div>
+		<div class="absolute top-1 right-4 flex items-center gap-3">{@render ends()}</div>
 	{/if}
 </section>
 

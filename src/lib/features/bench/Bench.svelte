@@ -131,7 +131,7 @@
 				<VerdictCard {session} lane={bench.current} />
 				<div class="min-h-0 overflow-y-auto border-l">
 					<Measures lane={bench.current} />
-					{#if bench.current.verdict?.outcome === 'outside'}
+					{#if bench.current.verdict?.asSet === 'outside'}
 						<InTurn><Suspects lane={bench.current} pinned={bench.suspect?.code} onPin={(code) => bench.pin(code)} /></InTurn>
 					{/if}
 				</div>

@@ -6,10 +6,16 @@
 	/** How far the plan is predicted, below the waves. */
 	let { prediction }: { prediction: PlanPrediction } = $props();
 
+	const fine = $derived(prediction.unplanned.some(({ why }) => why === 'base-too-fine'));
 	const waiting = $derived(prediction.unplanned.filter(({ why }) => why === 'not-derived').length);
 </script>
 
-{#if prediction.state.kind === 'failed'}
+{#if fine}
+	<p class="px-3 py-1 text-[12px] text-warn">
+		The clocks of this plan have no common multiple that can be counted to the cycle for an hour: nothing is predicted. A source whose rate
+		is a rounder number would mend that.
+	</p>
+{:else if prediction.state.kind === 'failed'}
 	<p class="px-3 py-1 text-[12px] text-fault">The plan could not be predicted: {prediction.state.reason}</p>
 {:else if prediction.state.kind === 'loading' && (prediction.lanes.length === 0 || prediction.reached < 3600)}
 	<p class="px-3 py-1 text-[12px] text-soft">

@@ -101,6 +101,8 @@
 		<Hint text="Closer (+)" />
 		<button type="button" class="btn px-2" aria-label="Zoom out" onclick={() => view.zoom(2, view.width / 2)}>−</button>
 		<Hint text="Further (−)" />
+		<button type="button" class="btn px-2 whitespace-nowrap" onclick={() => view.onePeriod()}>One period</button>
+		<Hint text="One period of the slowest (1)" />
 		<button type="button" class="btn px-2" onclick={() => view.fit()}>All</button>
 		<Hint text="All of it (0)" />
 		<Choice

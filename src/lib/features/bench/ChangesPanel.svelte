@@ -3,7 +3,7 @@
 	import { Rational } from '../../../core/exact/index.js';
 	import { type ChangeProblem, type DerivedRow, deriveChanges } from '../../../core/predict/index.js';
 	import type { FieldProblem } from '../../../core/aims/index.js';
-	import { removeStep } from '../../../core/plan/index.js';
+	import { type ChangeList, type ChangeRow, removeStep } from '../../../core/plan/index.js';
 	import { addListStep, addRowStep, freshSteps, frequencySteps, listSentence, type StepProblems, type StepWish } from './changeSteps.js';
 	import { offerUndo } from '../../session/edits.js';
 	import type { PlanPrediction } from './prediction.svelte.js';
@@ -67,6 +67,22 @@
 		return place + findingText({ ...rest, change: { timer } });
 	}
 
+	/** The fields of a row, each with its place in it. */
+	function cellsOf({ pace }: ChangeList, { at, rate, prescale, duties }: ChangeRow) {
+		const time = { field: 'at', path: ['at'], value: at, label: 'Time' };
+		return [
+			...(pace === 'times' ? [time] : []),
+			{ field: 'rate', path: ['rate'], value: rate, label: 'Rate' },
+			{ field: 'prescale', path: ['prescale'], value: prescale, label: 'Prescale' },
+			...(made?.channels ?? []).map(({ channel, aim: { name } }) => ({
+				field: `duty ${channel}`,
+				path: ['duties', channel],
+				value: duties[channel] ?? '',
+				label: `Duty of ${name || channel}`
+			}))
+		];
+	}
+
 	const comesTo = (row: DerivedRow, channel: string) => Rational.ratio(row.active[channel], Math.max(1, row.ticks));
 </script>
 
@@ -120,19 +136,18 @@
 			<table class="w-full text-[12.5px]">
 				<thead class="sticky top-0 z-10 bg-paper text-xs text-soft"
 					><tr class="text-left [&_th]:pr-3 [&_th]:font-normal">
-						<th></th>{#if list.pace === 'times'}<th>at</th>{/if}<th>rate or period</th><th>prescale</th
+						<th><span class="sr-only">row</span></th>{#if list.pace === 'times'}<th>at</th>{/if}<th>rate or period</th><th>prescale</th
 						>{#each made?.channels ?? [] as channel (channel.channel)}<th>duty of {channel.aim.name || channel.channel}</th>{/each}<th
 							>comes to</th
-						><th></th></tr
+						><th><span class="sr-only">actions</span></th></tr
 					></thead
 				>
 				<tbody>
 					{#each list.rows as row, i (row.id)}
 						{@const found = made?.rows.find((one) => one.row.id === row.id)}
-						{@const cell = (field: string, path: string[], value: string, label: string) => ({ field, path, value, label })}
 						<tr class="border-b [&_td]:py-0.5 [&_td]:pr-3">
 							<td class="num text-soft">{i + 1}</td>
-							{#each [...(list.pace === 'times' ? [cell('at', ['at'], row.at, 'Time')] : []), cell('rate', ['rate'], row.rate, 'Rate'), cell('prescale', ['prescale'], row.prescale, 'Prescale'), ...(made?.channels ?? []).map( ({ channel }) => cell(`duty ${channel}`, ['duties', channel], row.duties[channel] ?? '', `Duty of ${channel}`) )] as one (one.field)}
+							{#each cellsOf(list, row) as one (one.field)}
 								{@const problem = fieldProblem(one.field, row.id)}
 								<td
 									><TypedField
@@ -145,7 +160,7 @@
 									/></td
 								>
 							{/each}
-							<td class="whitespace-nowrap">
+							<td class="min-w-40">
 								{#if found}
 									<Num value={found.hz} unit="Hz" digits={6} />{#each made?.channels ?? [] as { channel } (channel)}, <Num
 											value={comesTo(found, channel)}

@@ -27,6 +27,9 @@
 		const { frame, trace, planned, shiftPs } = lane;
 		if (frame && trace && planned) void lane.compare(frame, planned.wire, shiftPs / (trace.unit.toNumber() * 1e12));
 	});
+	$effect(() => {
+		if (lane.verdict && !between) session.verdicts.set(lane.id, lane.verdict.outcome);
+	});
 	$effect(() => () => lane.close());
 
 	let told = '';

@@ -33,8 +33,9 @@
 		<table class="w-full text-[12px]">
 			<thead>
 				<tr class="border-b text-xs text-soft [&_th]:pl-1.5 [&_th]:text-right [&_th]:font-normal"
-					><th class="text-left!"></th><th>mean</th><th>min</th><th>max</th><th title="standard deviation, rounded">spread</th><th>count</th
-					></tr
+					><th class="text-left!"><span class="sr-only">quantity</span></th><th>mean</th><th>min</th><th>max</th><th
+						title="standard deviation, rounded">spread</th
+					><th>count</th></tr
 				>
 			</thead>
 			<tbody>

@@ -18,6 +18,13 @@
 
 	const names = $derived(new Map(session.plan.aims.map(({ id, name }) => [id, name || 'unnamed aim'])));
 
+	/** What a lane shows: its role, or the signs of its events. */
+	function said({ drawn, role, outcome, whatIf }: Extract<PlannedRow, { kind: 'lane' }>['lane']): string {
+		return drawn.kind === 'events' && drawn.sets.length > 0
+			? signsText(drawn.sets.map(({ mark }) => mark))
+			: roleText(role, outcome, whatIf);
+	}
+
 	function onKey(event: KeyboardEvent, aim: string) {
 		if (!event.altKey || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return;
 		event.preventDefault();
@@ -82,17 +89,13 @@
 					type="button"
 					class="flex h-full min-w-0 flex-1 flex-col justify-center pr-2 text-left hover:text-accent"
 					aria-pressed={chosen === lane.aim}
-					aria-label="{names.get(lane.aim)}: {roleText(lane.role, lane.outcome, lane.whatIf)}"
+					aria-label="{names.get(lane.aim)}: {said(lane)}"
 					title="Alt with up and down moves it; so does dragging"
 					onkeydown={(event) => onKey(event, lane.aim)}
 					onclick={() => onChoose(lane.aim)}
 				>
 					{#if row.first}<span class="w-full truncate text-[12.5px] font-semibold">{names.get(lane.aim)}</span>{/if}
-					<span class={['w-full truncate text-[10.5px]', lane.whatIf ? 'text-warn' : 'text-soft']}
-						>{lane.drawn.kind === 'events' && lane.drawn.sets.length > 0
-							? signsText(lane.drawn.sets.map(({ mark }) => mark))
-							: roleText(lane.role, lane.outcome, lane.whatIf)}</span
-					>
+					<span class={['w-full truncate text-[10.5px]', lane.whatIf ? 'text-warn' : 'text-soft']}>{said(lane)}</span>
 				</button>
 			</div>
 		{/if}

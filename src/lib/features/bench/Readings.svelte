@@ -68,7 +68,7 @@
 			<table class="w-full text-[12px]">
 				<thead class="sticky top-0 bg-paper text-left text-xs text-soft"
 					><tr class="[&_th]:font-normal [&_th:not(:first-child)]:text-right"
-						><th>at</th><th>counts</th><th>read</th><th>true</th><th></th></tr
+						><th>at</th><th>counts</th><th>read</th><th>true</th><th><span class="sr-only">what is wrong</span></th></tr
 					></thead
 				>
 				<tbody>

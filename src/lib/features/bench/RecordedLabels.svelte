@@ -1,5 +1,5 @@
 <script lang="ts">
-	import { roleText, suspectText } from '../../text/index.js';
+	import { laneText, roleText, suspectText } from '../../text/index.js';
 	import type { BenchModel } from './bench.svelte.js';
 	import type { RecordedLane } from './recordedLane.svelte.js';
 
@@ -7,7 +7,7 @@
 	let { bench, onChoose }: { bench: BenchModel; onChoose: (lane: string) => void } = $props();
 
 	function stateText(lane: RecordedLane): string {
-		return lane.state.kind === 'failed' ? 'not loaded' : (lane.verdict?.outcome ?? '…');
+		return lane.state.kind === 'failed' ? 'not loaded' : lane.verdict ? laneText(lane.verdict) : '…';
 	}
 </script>
 

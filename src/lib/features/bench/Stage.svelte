@@ -123,6 +123,7 @@
 			'=': () => view.zoom(0.5, middle),
 			'-': () => view.zoom(2, middle),
 			'0': () => view.fit(),
+			'1': () => view.onePeriod(),
 			ArrowLeft: () => view.pan(-view.width / 8),
 			ArrowRight: () => view.pan(view.width / 8),
 			',': () => bench.jumpBy(-1),

@@ -14,6 +14,7 @@
 	let { session, lane }: Props = $props();
 
 	const verdict = $derived(lane.verdict);
+	const TONE = { within: 'text-accent', outside: 'text-fault', undecided: 'text-soft' };
 	const index = $derived(session.plan.mappings.findIndex((m) => m.id === lane.id));
 	const instrument = $derived(lane.mapping ? readInstrument(lane.mapping.instrument) : undefined);
 </script>
@@ -21,21 +22,19 @@
 <section class="flex min-h-0 min-w-0 flex-col overflow-y-auto px-4 py-2.5" aria-label="Verdict" data-testid="verdict">
 	{#if verdict}
 		<div class="flex items-baseline gap-3">
-			<h2
-				class={[
-					'font-serif text-[22px] leading-tight font-semibold',
-					verdict.outcome === 'outside' ? 'text-fault' : verdict.outcome === 'within' ? 'text-accent' : 'text-soft'
-				]}
-				data-testid="outcome"
-			>
+			<h2 class={['font-serif text-[22px] leading-tight font-semibold', TONE[verdict.outcome]]} data-testid="outcome">
 				{OUTCOME[verdict.outcome]}
 			</h2>
+			<p class="text-[13px] whitespace-nowrap" data-testid="questions">
+				as set <b class={TONE[verdict.asSet]}>{OUTCOME[verdict.asSet].toLowerCase()}</b>, as wished
+				<b class={TONE[verdict.asWished]}>{OUTCOME[verdict.asWished].toLowerCase()}</b>
+			</p>
 			<p class="min-w-0 truncate text-[13px] text-soft">
 				{lane.derivation?.aim.name}{lane.mapping?.role === undefined ? '' : `, ${roleText(lane.mapping.role)},`} in {lane.recording?.name}
 			</p>
 		</div>
 		<p class="mt-0.5 text-[14px]" data-testid="verdict-text">{verdictText(verdict)}</p>
-		{#each verdict.quantities as q (q.quantity)}
+		{#each verdict.quantities as q (q.of)}
 			<InTurn><BudgetBar {q} /></InTurn>
 		{/each}
 		<p class="mt-1.5 text-[13px] text-soft">

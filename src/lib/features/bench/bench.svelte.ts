@@ -174,10 +174,16 @@ export class BenchModel {
 	}
 
 	/** The first planned line that has a rhythm, in picoseconds. */
+	/** The slowest period of what pulses for ever; otherwise the time to the last edge of all, or of the slowest event. In picoseconds. */
 	private firstPeriod(): number | undefined {
-		const lane = this.prediction.lanes.find(({ drawn, role }) => drawn.kind === 'level' && role === 'pin' && drawn.trace.count > 2);
-		if (lane?.drawn.kind !== 'level') return undefined;
-		return (lane.drawn.trace.edgeTime(2) - lane.drawn.trace.edgeTime(0)) * lane.unit.toNumber() * 1e12;
+		const traces = this.prediction.lanes.flatMap(({ drawn, unit, detail }) =>
+			drawn.kind === 'level' && !detail && drawn.trace.count > 2 ? [{ trace: drawn.trace, ps: unit.toNumber() * 1e12 }] : []
+		);
+		const endless = traces.filter(({ trace }) => trace.columns.repeats.length > 0);
+		if (endless.length > 0) return Math.max(...endless.map(({ trace, ps }) => (trace.edgeTime(2) - trace.edgeTime(0)) * ps));
+		if (traces.length > 0) return Math.max(...traces.map(({ trace, ps }) => trace.edgeTime(trace.count - 1) * ps));
+		const events = this.session.derivation.aims.flatMap(({ run }) => run.interval?.seconds.toNumber() ?? []);
+		return events.length > 0 ? Math.max(...events) * 1e12 : undefined;
 	}
 }
 

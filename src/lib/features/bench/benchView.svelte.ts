@@ -1,7 +1,10 @@
 import type { Viewport } from '../../wave/index.js';
 
 /** Planned periods that a fresh bench shows: enough to see a rhythm, few enough to see an edge. */
-const FIRST_PERIODS = 8;
+const FIRST_PERIODS = 3;
+/** How far beyond all there is the view goes, as a share of that; and how much of what is shown must lie within it. */
+const BEYOND = 1.5;
+const WITHIN = 0.1;
 
 /** What part of time the bench shows, in picoseconds of plan time (0 = where recording and plan are aligned), and its cursors. */
 export class BenchView {
@@ -54,17 +57,33 @@ export class BenchView {
 		this.start = from - 0.02 * span;
 	}
 
-	/** Zooms by a factor (below 1: closer) around pixel x. From a picosecond a pixel to ten thousand seconds in all. */
+	/** Shows one of the periods that a fresh bench begins with. */
+	onePeriod(): void {
+		if (this.period !== undefined) this.showSpan(0, this.period);
+		else this.fit();
+	}
+
+	/** Zooms by a factor (below 1: closer) around pixel x. From a picosecond a pixel to a little more than all there is. */
 	zoom(factor: number, x: number): void {
 		this.follows = 'own';
 		const at = this.start + x * this.perColumn;
-		this.perColumn = Math.min(1e16 / this.width, Math.max(1, this.perColumn * factor));
+		const whole = BEYOND * (this.extent[1] - this.extent[0]);
+		this.perColumn = Math.max(1, Math.min(Math.max(whole, 1000) / this.width, this.perColumn * factor));
 		this.start = at - x * this.perColumn;
+		this.keepWithin();
 	}
 
 	pan(pixels: number): void {
 		this.follows = 'own';
 		this.start += pixels * this.perColumn;
+		this.keepWithin();
+	}
+
+	/** A part of what is shown stays within what there is to see. */
+	private keepWithin(): void {
+		const [from, to] = this.extent;
+		const span = this.width * this.perColumn;
+		this.start = Math.min(to - WITHIN * span, Math.max(from - (1 - WITHIN) * span, this.start));
 	}
 
 	/** Brings a time to the middle where it is nearer than so many pixels to the edge, or beyond it. */

@@ -9,10 +9,10 @@ beforeEach(() => {
 const ends = () => [view.timeAt(0), view.timeAt(view.width)].map((time) => Math.round(time));
 
 describe('the view of the bench', () => {
-	test('begins with the first eight periods, and with all where there is no period', () => {
+	test('begins with the first three periods, and with all where there is no period', () => {
 		view.setExtent(0, 1e9, 1e6);
 		// Two per cent of air on each side.
-		expect(ends()).toEqual([-0.02 * 8e6, 1.02 * 8e6]);
+		expect(ends()).toEqual([-0.02 * 3e6, 1.02 * 3e6]);
 		view.setExtent(-1e6, 3e6, undefined);
 		expect(ends()).toEqual([-1e6 - 0.02 * 4e6, 3e6 + 0.02 * 4e6]);
 	});
@@ -46,11 +46,24 @@ describe('the view of the bench', () => {
 			expect(view.xOf(at)).toBeCloseTo(300, 6);
 		}
 	});
-	test('ends at a picosecond a pixel, and at ten thousand seconds in all', () => {
+	test('ends at a picosecond a pixel, and at a little more than all there is', () => {
+		view.setExtent(0, 1e9, 1e6);
 		view.zoom(1e-30, 0);
 		expect(view.perColumn).toBe(1);
 		view.zoom(1e30, 0);
-		expect(view.perColumn * view.width).toBe(1e16);
+		expect(view.perColumn * view.width).toBe(1.5e9);
+	});
+	test('cannot be moved away from all there is to see', () => {
+		view.setExtent(0, 1e9, 1e6);
+		view.pan(1e9);
+		expect(view.timeAt(100)).toBeCloseTo(1e9, 0);
+		view.pan(-1e12);
+		expect(view.timeAt(900)).toBeCloseTo(0, 0);
+	});
+	test('shows one period when it is asked for it', () => {
+		view.setExtent(0, 1e9, 1e6);
+		view.onePeriod();
+		expect(ends()).toEqual([-0.02 * 1e6, 1.02 * 1e6]);
 	});
 	test('zero is where a cursor was made zero, and the plan’s own without it', () => {
 		expect(view.zero).toBe(0);

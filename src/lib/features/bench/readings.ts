@@ -7,12 +7,12 @@ export function unitOf({ reads }: WireReplay): string {
 }
 
 /** Reading `i` as software works it out from its counts, exactly; 0 where it would divide by nothing. */
-export function readingOf({ reads, tickRate, counts }: WireReplay, i: number): Rational {
+export function readingOf({ reads, tickRate, counts, over }: WireReplay, i: number): Rational {
 	const count = Rational.int(counts[i]);
 	const rate = Rational.parse(tickRate);
 	switch (reads.kind) {
 		case 'rate':
-			return counts[i] === 0 ? Rational.zero : rate.mul(Rational.int(reads.every)).div(count);
+			return counts[i] === 0 ? Rational.zero : rate.mul(Rational.int(over![i])).div(count);
 		case 'gated':
 			return count.div(Rational.parse(reads.gate));
 		case 'span':
@@ -23,11 +23,11 @@ export function readingOf({ reads, tickRate, counts }: WireReplay, i: number): R
 }
 
 /** What really came, in the same unit. `unit`: seconds of a base cycle. */
-export function truthOf({ reads, truth }: WireReplay, i: number, unit: Seconds): Rational {
+export function truthOf({ reads, truth, came }: WireReplay, i: number, unit: Seconds): Rational {
 	const real = Rational.int(truth[i]);
 	switch (reads.kind) {
 		case 'rate':
-			return truth[i] === 0 ? Rational.zero : Rational.int(reads.every).div(real.mul(unit));
+			return truth[i] === 0 ? Rational.zero : Rational.int(came![i]).div(real.mul(unit));
 		case 'gated':
 			return real.div(Rational.parse(reads.gate));
 		case 'span':

@@ -22,6 +22,8 @@ export class RecordedLane {
 	state = $state.raw<WorkState>({ kind: 'idle' });
 	trace = $state.raw<Trace>();
 	measures = $state.raw<PulseMeasures>();
+	/** The window that they are of. */
+	private measured = $state.raw<Window>();
 	disagreement = $state.raw<Disagreement>();
 	private readonly work = { load: new LatestWork(), measure: new LatestWork(), compare: new LatestWork() };
 
@@ -36,11 +38,12 @@ export class RecordedLane {
 	/** The recording's time, in picoseconds, at which the plan's time is 0: the first rise of both is laid together. */
 	readonly shiftPs: number = $derived.by(() => alignment(this.trace, this.planned?.source));
 	readonly verdict: Verdict | undefined = $derived.by(() => {
-		if (!this.measures || !this.derivation || !this.recording || !this.mapping) return undefined;
+		if (!this.measures || !this.measured || !this.derivation || !this.recording || !this.mapping) return undefined;
 		const instrument = readInstrument(this.mapping.instrument);
 		const evidence = {
 			measured: this.measures,
-			resolution: Rational.parse(this.recording.resolution),
+			window: Rational.parse(this.recording.unit).mul(Rational.int(this.measured.end - this.measured.start)),
+			step: { step: Rational.parse(this.recording.resolution) },
 			instrument: instrument.ok ? instrument.value : Rational.zero
 		};
 		return judge(this.derivation, this.session.derivation.clocks, evidence, this.mapping.role);
@@ -95,7 +98,8 @@ export class RecordedLane {
 	async measure(frame: LineFrame, window: Window): Promise<void> {
 		const signal = this.work.measure.begin();
 		try {
-			this.measures = fromWire(await benchWorkers.run((worker) => worker.measure(frame, window), { signal }));
+			const measures = fromWire(await benchWorkers.run((worker) => worker.measure(frame, window), { signal }));
+			[this.measures, this.measured] = [measures, window];
 		} catch (error) {
 			this.state = failedState(error, signal) ?? this.state;
 		}

@@ -60,12 +60,16 @@ const SENTENCES: { [K in StimulusKind]: (kind: Token, of: Of<K>, aim: Aim, recor
 		field('over', 'Length of the signal'),
 		'.'
 	],
-	sweep: (kind) => [
+	sweep: (kind, { course = 'even' }) => [
 		kind,
 		'from',
 		field('from', 'First rate'),
 		'to',
 		field('to', 'Last rate'),
+		choice('course', 'Course of the sweep', course, [
+			['even', 'evenly'],
+			['ratio', 'by equal ratios']
+		]),
 		'within',
 		field('over', 'Length of the signal'),
 		', duty',

@@ -53,7 +53,7 @@
 
 <div class="grid h-full grid-rows-[minmax(0,1fr)_12.9rem]">
 	<Ladder {session} {selected} lighting={chosen !== undefined} onSelect={select} />
-	<section class="flex min-h-0 flex-col border-t" aria-label="Node and rates">
+	<section class="relative flex min-h-0 flex-col border-t" aria-label="Node and rates">
 		<Tabs
 			divider={false}
 			class="items-center gap-1 space-x-0 border-b bg-well px-3 pt-1 text-[13px]"
@@ -75,22 +75,23 @@
 				inactiveClass={INACTIVE}
 				classes={BUTTON}><RatesPanel {session} {selected} /></TabItem
 			>
-			<li class="flex min-w-0 flex-1 items-center gap-3" role="presentation">
-				<span class="ml-2 truncate text-[12px] text-soft"
-					>Hatched rung: planned. Dashed: at reset. Bracket: limit. Drag a rung, turn the wheel over it, or type its factor.</span
-				>
-				<input
-					class="mb-0.5 ml-auto w-44 plain-select py-0"
-					placeholder="Find a node …"
-					aria-label="Find a node"
-					list="clock-nodes"
-					bind:value={find}
-					onchange={() => seek(find)}
-				/>
-				<datalist id="clock-nodes"
-					>{#each clock.slice(0, 500) as n (n.id)}<option value={nodeName(session.plan, n.id)}></option>{/each}</datalist
-				>
-			</li>
 		</Tabs>
+		<div class="pointer-events-none absolute top-0.5 right-3 left-44 flex min-w-0 items-center gap-3 [&_input]:pointer-events-auto">
+			<span class="ml-2 truncate text-[12px] text-soft"
+				>Hatched rung: planned. Dashed: at reset. Bracket: limit. Drag a rung, turn the wheel over it, or type its factor.</span
+			>
+			<input
+				class="mb-0.5 ml-auto w-44 plain-select py-0"
+				type="search"
+				placeholder="Find a node …"
+				aria-label="Find a node"
+				list="clock-nodes"
+				bind:value={find}
+				onchange={() => seek(find)}
+			/>
+			<datalist id="clock-nodes"
+				>{#each clock.slice(0, 500) as n (n.id)}<option value={nodeName(session.plan, n.id)}></option>{/each}</datalist
+			>
+		</div>
 	</section>
 </div>

@@ -191,9 +191,9 @@
 					<LadderLabel
 						{session}
 						node={byId.get(rung.id)!}
-						x={rung.beside ? rung.x + 35 : rung.x}
+						x={rung.x}
 						y={rung.labelY!}
-						width={ladder.pitch - (rung.beside ? 42 : 8)}
+						width={ladder.pitch - 6}
 						aims={kernels.get(rung.id) ?? []}
 						selected={rung.id === selected}
 						dim={lit !== undefined && !lit.has(rung.id)}

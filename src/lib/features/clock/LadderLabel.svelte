@@ -45,7 +45,7 @@
 
 <div
 	class={[
-		'pointer-events-none absolute w-fit rounded-xs bg-card/60 leading-tight transition-opacity [&_[role=alert]]:pointer-events-auto [&_a]:pointer-events-auto [&_button]:pointer-events-auto [&_input]:pointer-events-auto',
+		'pointer-events-none absolute w-fit rounded-xs bg-card/60 leading-tight transition-opacity [&_[role=alert]]:pointer-events-auto [&_[role=spinbutton]]:pointer-events-auto [&_a]:pointer-events-auto [&_button]:pointer-events-auto [&_input]:pointer-events-auto',
 		problem ? 'z-30' : 'z-10',
 		dim && !problem && 'opacity-40'
 	]}
@@ -54,22 +54,24 @@
 	style:max-width="{width}px"
 	data-node={node.id}
 >
-	<button
-		type="button"
+	<div
 		role="spinbutton"
+		tabindex="0"
 		aria-valuenow={hz?.toNumber() ?? 0}
 		aria-valuetext={hz ? hertz(hz) : 'stopped'}
 		aria-label={name}
 		class={[
-			'block max-w-full truncate rounded-xs text-left text-[11.5px] hover:text-accent',
+			'block max-w-full cursor-pointer truncate rounded-xs text-left text-[11.5px] hover:text-accent',
 			faulty ? 'text-fault' : 'text-soft',
 			selected && 'font-bold text-accent'
 		]}
 		title={tip}
 		data-label={node.id}
 		onclick={onSelect}
-		onkeydown={onKey}>{name}</button
+		onkeydown={onKey}
 	>
+		{name}
+	</div>
 	<div class="flex items-baseline gap-0.5 whitespace-nowrap">
 		{#if typed}
 			<span class="text-[12px] text-soft">{node.kind === 'divide' ? '÷' : '×'}</span>

@@ -187,12 +187,12 @@
 					<table class="w-full" data-testid="answers">
 						<thead class="text-left text-[11.5px] text-soft">
 							<tr>
-								<th></th>
+								<th><span class="sr-only">actions</span></th>
 								<th class="px-2 font-normal whitespace-nowrap"
 									>{asked.question.wishes.map((wish) => nodeName(plan, wish.node)).join(' · ')}</th
 								>
 								<th class="px-2 font-normal">changes</th>
-								<th></th>
+								<th><span class="sr-only">actions</span></th>
 							</tr>
 						</thead>
 						<tbody class="[&_td]:px-2 [&_td]:py-0.5 [&_td]:align-baseline [&_tr]:border-b">

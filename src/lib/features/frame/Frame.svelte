@@ -2,6 +2,7 @@
 	import Notices from '../../components/Notices.svelte';
 	import type { Snippet } from 'svelte';
 	import { theme } from '../../session/theme.svelte.js';
+	import { slashKey } from './keys.js';
 	import Glyph from '../../components/Glyph.svelte';
 
 	type Station = 'plans' | 'clock' | 'aims' | 'relay' | 'bench' | 'parts';
@@ -17,6 +18,8 @@
 	}
 	let { station, planId, top, foot, children }: Props = $props();
 
+	let work = $state<HTMLElement>();
+
 	const stations: { id: Station; name: string; href: string }[] = $derived([
 		{ id: 'plans', name: 'Plans', href: '/plans' },
 		...(planId
@@ -31,6 +34,16 @@
 	]);
 </script>
 
+<svelte:window onkeydown={slashKey} />
+
+<a
+	href="#work"
+	class="sr-only focus:not-sr-only focus:fixed focus:top-2 focus:left-2 focus:z-50 focus:rounded-xs focus:border focus:bg-card focus:px-3 focus:py-1"
+	onclick={(event) => {
+		event.preventDefault();
+		work?.focus();
+	}}>Skip to the work</a
+>
 <div class="grid h-dvh grid-cols-[4.6rem_minmax(0,1fr)] grid-rows-[2.9rem_minmax(0,1fr)_2rem]">
 	<nav aria-label="Stations" class="row-span-3 flex flex-col items-stretch border-r bg-well py-2">
 		<div class="mb-3 flex justify-center text-accent" title="Nolvet"><Glyph name="mark" size={30} /></div>
@@ -58,7 +71,7 @@
 		</button>
 	</nav>
 	<header class="flex min-w-0 items-center gap-3 border-b bg-card px-3">{@render top()}</header>
-	<main class="min-h-0 min-w-0 overflow-hidden">{@render children()}</main>
+	<main bind:this={work} id="work" tabindex="-1" class="min-h-0 min-w-0 overflow-hidden outline-none">{@render children()}</main>
 	<footer class="flex min-w-0 items-center border-t bg-card px-3 text-[13px]">{@render foot()}</footer>
 </div>
 

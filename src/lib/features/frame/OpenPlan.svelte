@@ -67,5 +67,6 @@
 <Frame {station} planId={session.id}>
 	{#snippet top()}<PlanBar {session} />{/snippet}
 	{#snippet foot()}{#if ready}<FindingsLine {session} />{/if}{/snippet}
+	<h1 class="sr-only">{session.plan.name}: {station}</h1>
 	{#if ready}<InTurn>{@render children()}</InTurn>{/if}
 </Frame>

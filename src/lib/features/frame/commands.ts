@@ -1,11 +1,16 @@
 import { exportPlan } from '../../components/export.js';
-import { addAim } from '../../session/edits.js';
+import { addAim, typedOffer } from '../../session/edits.js';
+import { findingText, kindWords, linkName, linkText } from '../../text/index.js';
 import { theme } from '../../session/theme.svelte.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 
 export interface Command {
 	name: string;
 	keys?: string;
+	/** What comes of it, said before it is done. */
+	says?: string;
+	/** Something stands in its way, though it can be done. */
+	troubled?: boolean;
 	run: () => void;
 }
 
@@ -34,4 +39,28 @@ export function commandsOf(session: PlanSession, goto: (to: string) => unknown):
 export function matching(commands: Command[], text: string): Command[] {
 	const words = text.toLowerCase().split(/\s+/).filter(Boolean);
 	return commands.filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)));
+}
+
+/** What a typed line adds, with the timer and the registers that it comes to; none where it says no aim. */
+export function typedCommand(session: PlanSession, goto: (to: string) => unknown, line: string): Command[] {
+	const offer = typedOffer(session.plan, line);
+	if (!offer) return [];
+	const { plan } = session;
+	if ('missing' in offer)
+		return [{ name: 'Cannot be added', says: `${plan.part.name} ${offer.missing}`, troubled: true, run: () => undefined }];
+	const { aim, derivation, fault } = offer;
+	const timer = plan.part.timers.find(({ id }) => id === aim.timer)?.name ?? aim.timer;
+	const strip = (derivation?.strip ?? []).map((link) => `${linkName(link.name)} ${linkText(link)}`).join(', ');
+	const run = () => {
+		session.insert(['aims', plan.aims.length], aim, 'add an aim');
+		void goto(`/plan/${session.id}/aims#${aim.id}`);
+	};
+	return [
+		{
+			name: `Add ${kindWords(aim.kind).offer}: ${line.trim()}`,
+			says: `${timer}: ${fault ? findingText(fault) : strip}`,
+			troubled: fault !== undefined,
+			run
+		}
+	];
 }

@@ -13,6 +13,16 @@ export function undoKeys(event: KeyboardEvent, session: { undo(): unknown; redo(
 	else session.undo();
 }
 
+/** `/` leads to the field that takes commands, or narrows the list where there is none. */
+export function slashKey(event: KeyboardEvent): void {
+	if (event.key !== '/' || isTyping(event)) return;
+	const field = document.querySelector<HTMLInputElement>('[data-slash]');
+	if (!field) return;
+	event.preventDefault();
+	field.focus();
+	field.select();
+}
+
 /** [ and ] step through findings: -1, 1, or undefined for any other key. Takes the key for itself. */
 export function findingKeys(event: KeyboardEvent): 1 | -1 | undefined {
 	if (isTyping(event) || (event.key !== '[' && event.key !== ']')) return undefined;

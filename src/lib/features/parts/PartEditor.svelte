@@ -3,6 +3,7 @@
 	import { valueAt, type PartSession } from './part.svelte.js';
 	import { blank, isObject, partSchema, resolve, type Schema } from './schemaForm.js';
 	import { profilePlace } from '../../text/index.js';
+	import FindField from '../../components/FindField.svelte';
 	import CountDrawing from './CountDrawing.svelte';
 	import SchemaForm from './SchemaForm.svelte';
 
@@ -88,7 +89,7 @@
 <div class="grid h-full min-h-0 grid-cols-[15rem_minmax(0,1fr)]">
 	<div class="flex min-h-0 flex-col border-r bg-well/50 text-[13px]">
 		<div class="flex gap-1.5 border-b p-2">
-			<input class="min-w-0 flex-1 plain-select py-0.5" placeholder="Find …" aria-label="Find an element" bind:value={filter} />
+			<FindField slash class="min-w-0 flex-1 py-0.5" label="Find an element" placeholder="Find …" bind:value={filter} />
 			<button
 				type="button"
 				class={['btn py-0', asText && 'border-accent bg-accent-wash']}

@@ -7,6 +7,7 @@
 	import { notices } from '../../session/notices.svelte.js';
 	import { attempt } from '../../session/attempt.js';
 	import { newProfileText } from './newProfile.js';
+	import FindField from '../../components/FindField.svelte';
 	import Frame from '../frame/Frame.svelte';
 
 	let { parts }: { parts: PartSummary[] } = $props();
@@ -65,7 +66,7 @@
 <Frame station="parts" {...back ? { planId: back } : {}}>
 	{#snippet top()}
 		<h1 class="font-serif text-[17px] font-semibold">Parts</h1>
-		<input class="ml-auto w-56 plain-select py-1" placeholder="Find a part …" aria-label="Find a part" bind:value={filter} />
+		<FindField slash class="ml-auto w-56 py-1" label="Find a part" bind:value={filter} />
 		<button type="button" class="btn" onclick={() => file.click()}>Open a profile file</button>
 		<button type="button" class="btn-main" onclick={make}>New profile</button>
 		<input

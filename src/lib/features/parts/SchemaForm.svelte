@@ -3,7 +3,20 @@
 	import { readFrequency } from '../../../core/aims/index.js';
 	import { exactText } from '../../../core/exact/index.js';
 	import type { PartSession } from './part.svelte.js';
-	import { blank, discriminator, isObject, resolve, typedValue, variantName, variantOf, variantsOf, type Schema } from './schemaForm.js';
+	import {
+		blank,
+		discriminator,
+		isLadder,
+		isObject,
+		ladderText,
+		readLadder,
+		resolve,
+		typedValue,
+		variantName,
+		variantOf,
+		variantsOf,
+		type Schema
+	} from './schemaForm.js';
 	import { documentText, profileKey, profilePlace } from '../../text/index.js';
 	import SchemaForm from './SchemaForm.svelte';
 
@@ -34,6 +47,8 @@
 	const plainItems = $derived(schema.items && ['string', 'integer'].includes(resolve(schema.items).type ?? '') && !choices);
 	let fresh = true;
 	let open = $state(false);
+	/** What is being typed, as typed: it acts at once, and is shown as the profile has it when the field is left. */
+	let draft = $state<string>();
 
 	function enumOf(s: Schema): (string | number)[] | undefined {
 		return s.enum ?? (s.anyOf?.every((one) => one.const !== undefined) ? s.anyOf.map((one) => one.const!) : undefined);
@@ -41,6 +56,11 @@
 
 	function set(next: unknown, merge = false) {
 		session.set(path, next, `set ${full}`, merge);
+	}
+
+	function typed(next: string, take: (next: string) => void) {
+		draft = next;
+		take(next);
 	}
 
 	function type(next: string) {
@@ -74,6 +94,13 @@
 			parts.map((one) => typedValue(item, one)),
 			!fresh
 		);
+		fresh = false;
+	}
+
+	function typeLadder(next: string) {
+		const steps = readLadder(next);
+		if (!steps) return;
+		set(steps, !fresh);
 		fresh = false;
 	}
 
@@ -193,10 +220,11 @@
 		<input
 			class="min-w-32 flex-1 plain-select py-0 num"
 			aria-label={full}
-			value={items().join(', ')}
+			value={draft ?? items().join(', ')}
 			spellcheck="false"
 			onfocus={() => (fresh = true)}
-			onchange={(event) => typeList(event.currentTarget.value)}
+			oninput={(event) => typed(event.currentTarget.value, typeList)}
+			onblur={() => (draft = undefined)}
 		/>
 		{@render drop()}
 	</label>
@@ -224,6 +252,24 @@
 			{@render drop()}
 		</div>
 		{@render problems()}
+		{#if isLadder(schema) && !session.shipped}
+			<label class="flex flex-wrap items-baseline gap-2 border-l-2 pl-3"
+				><span class="text-[12px] text-soft">ratios, in the order of their codes</span>
+				<input
+					class="min-w-48 flex-1 plain-select py-0 num"
+					aria-label="Ratios of {full}"
+					placeholder="1, 8, 64, 256, 1024, or 8 = 2 with its code"
+					value={draft ?? ladderText(items())}
+					spellcheck="false"
+					onfocus={() => (fresh = true)}
+					oninput={(event) => typed(event.currentTarget.value, typeLadder)}
+					onblur={() => (draft = undefined)}
+				/></label
+			>
+			{#if draft !== undefined && draft.trim() !== '' && !readLadder(draft)}<p role="alert" class="text-[12px] text-fault">
+					Whole ratios are wanted, parted by commas, blanks or lines; “8 = 2” gives a ratio its code.
+				</p>{/if}
+		{/if}
 		{#if open || schema.prefixItems}
 			{#each items().slice(0, SHOWN) as item, i (i)}
 				<div
@@ -283,10 +329,11 @@
 			]}
 			aria-label={full}
 			aria-invalid={here.length > 0 ? 'true' : undefined}
-			value={text}
+			value={draft ?? text}
 			spellcheck="false"
 			onfocus={() => (fresh = true)}
-			onchange={(event) => type(event.currentTarget.value)}
+			oninput={(event) => typed(event.currentTarget.value, type)}
+			onblur={() => (draft = undefined)}
 		/>
 		{@render drop()}
 	</label>

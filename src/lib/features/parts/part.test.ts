@@ -4,7 +4,19 @@ import { fileFindings, partShape, shippedPart } from '../../../core/part/index.j
 import { profilePlace } from '../../text/index.js';
 import { newProfileText } from './newProfile.js';
 import { PartSession, valueAt } from './part.svelte.js';
-import { blank, partSchema, resolve, typedValue, variantName, variantOf, variantsOf, type Schema } from './schemaForm.js';
+import {
+	blank,
+	isLadder,
+	ladderText,
+	partSchema,
+	readLadder,
+	resolve,
+	typedValue,
+	variantName,
+	variantOf,
+	variantsOf,
+	type Schema
+} from './schemaForm.js';
 
 /** A shelf of one profile; `down` makes every call fail. */
 class Shelf {
@@ -145,6 +157,32 @@ describe('PartSession', () => {
 		expect(opened.findings).toEqual([]);
 		expect(opened.part?.timers[0].channels[0].outputs).toEqual([{ model: 'action', edge: 'leave', top: 'high', matchDown: 'low' }]);
 		expect(opened.part?.pins).toEqual([{ id: 'pin-1', name: 'P1', functions: ['t.a'] }]);
+	});
+});
+
+describe('a pasted list of ratios', () => {
+	test.each([
+		['1, 8, 64', '1=0 8=1 64=2'],
+		['1\n8\t64;256', '1=0 8=1 64=2 256=3'],
+		['÷1 ÷8=2 /64', '1=0 8=2 64=3'],
+		['0=0, 1 = 0x01, 8: 0b10', '0=0 1=1 8=2']
+	])('%j', (text, want) => {
+		const steps = readLadder(text)!;
+		expect(steps.map(({ ratio, code }) => `${ratio}=${code}`).join(' ')).toBe(want);
+		expect(readLadder(ladderText(steps))).toEqual(steps);
+	});
+	test.each(['', '1, x', '1.5', '8 = ', '-2'])('%j is none', (text) => expect(readLadder(text)).toBeUndefined());
+	test('is asked for where a profile has ratios with codes, and nowhere else', () => {
+		const found: string[] = [];
+		const look = (schema: Schema, path: string, depth: number): void => {
+			if (depth > 9) return;
+			const s = resolve(schema);
+			if (s.type === 'array' && s.items && isLadder(s)) found.push(path);
+			for (const [key, child] of Object.entries(s.properties ?? {})) look(child, `${path}.${key}`, depth + 1);
+			for (const child of [...(variantsOf(s) ?? []), ...(s.items ? [s.items] : [])]) look(child, path, depth + 1);
+		};
+		look(partSchema(), '', 0);
+		expect(new Set(found.map((path) => path.split('.').at(-1)))).toEqual(new Set(['steps']));
 	});
 });
 

@@ -114,3 +114,40 @@ function sameKind(schema: Schema, value: unknown): boolean {
 			return typeof value === schema.type;
 	}
 }
+
+/** Are a list's items ratios with a code each? */
+export function isLadder(schema: Schema): boolean {
+	const { properties } = resolve(schema.items ?? {});
+	return properties !== undefined && Object.keys(properties).sort().join() === 'code,ratio';
+}
+
+/** "1, 8, 64 = 5": the ratios of a ladder, with the codes that do not just follow. */
+export function ladderText(steps: readonly unknown[]): string {
+	let next = 0;
+	return steps
+		.map((step) => {
+			const { ratio, code } = isObject(step) ? step : {};
+			const text = code === next ? String(ratio) : `${String(ratio)} = ${String(code)}`;
+			next = Number(code) + 1;
+			return text;
+		})
+		.join(', ');
+}
+
+/** A pasted list of ratios, each with the code behind the one before or with its own; undefined where it is none. */
+export function readLadder(text: string): { ratio: number; code: number }[] | undefined {
+	const parts = text
+		.replace(/\s*[=:]\s*/g, '=')
+		.split(/[,;\s]+/)
+		.filter((one) => one !== '');
+	const steps: { ratio: number; code: number }[] = [];
+	let next = 0;
+	for (const part of parts) {
+		const found = /^(?:[÷/])?(\d{1,9})(?:=(0x[0-9a-f]{1,6}|0b[01]{1,24}|\d{1,9}))?$/i.exec(part);
+		if (!found) return undefined;
+		const code = found[2] === undefined ? next : Number(found[2]);
+		steps.push({ ratio: Number(found[1]), code });
+		next = code + 1;
+	}
+	return steps.length > 0 ? steps : undefined;
+}

@@ -1,5 +1,6 @@
 <script lang="ts">
 	import Choice from '../../components/Choice.svelte';
+	import FindField from '../../components/FindField.svelte';
 	import { goto, invalidateAll } from '$app/navigation';
 	import Modal from 'flowbite-svelte/Modal.svelte';
 	import { call } from '../../session/api.js';
@@ -84,12 +85,7 @@
 <Frame station="plans">
 	{#snippet top()}
 		<h1 class="font-serif text-[17px] font-semibold">Plans</h1>
-		{#if plans.length > 0}<input
-				class="ml-auto w-56 plain-select py-1"
-				placeholder="Find a plan …"
-				aria-label="Find a plan"
-				bind:value={filter}
-			/>{/if}
+		{#if plans.length > 0}<FindField slash class="ml-auto w-56 py-1" label="Find a plan" bind:value={filter} />{/if}
 		<button type="button" class={['btn', plans.length === 0 && 'ml-auto']} onclick={() => file.click()}>Open a plan file</button>
 		<button type="button" class="btn-main" onclick={openMaker}>New plan</button>
 		<input

@@ -149,7 +149,7 @@
 			width={Math.max(300, width - 36)}
 			{height}
 			class="block touch-none"
-			role="img"
+			role="group"
 			aria-label="Counters of {staves.map(({ timer }) => timer.name).join(', ')}"
 			onpointermove={(event) => drag && (drag = { ...drag, ...at(event) })}
 			onpointerup={end}
@@ -157,7 +157,7 @@
 			<defs>
 				<Hatch id="relay-hatch" strength={0.45} />
 				<marker id="relay-tip" viewBox="0 0 8 8" refX="7" refY="4" markerWidth="7" markerHeight="7" orient="auto"
-					><path d="M0 0L8 4L0 8Z" class="fill-fault" /></marker
+					><path d="M0 0L8 4L0 8Z" class="fill-ink" /></marker
 				>
 			</defs>
 			{#each marks as mark (mark.x)}
@@ -190,7 +190,7 @@
 								x2={LABEL + inner}
 								y1={y}
 								y2={y}
-								class={compare.lead ? 'stroke-fault' : 'stroke-soft'}
+								class={compare.lead ? 'stroke-ink' : 'stroke-soft'}
 								stroke-dasharray="3 4"
 								opacity="0.6"
 							/>
@@ -198,7 +198,7 @@
 								cx={LABEL}
 								cy={y}
 								r="5"
-								class="cursor-grab fill-card stroke-fault"
+								class="cursor-grab fill-card stroke-ink"
 								stroke-width="1.6"
 								role="button"
 								tabindex="-1"
@@ -210,7 +210,7 @@
 				</g>
 			{/each}
 			{#each arrows as arrow (arrow.follower.id)}
-				<path d={path(arrow)} fill="none" class="stroke-fault" stroke-width="1.8" marker-end="url(#relay-tip)" />
+				<path d={path(arrow)} fill="none" class="stroke-ink" stroke-width="1.8" marker-end="url(#relay-tip)" />
 			{/each}
 			{#each arrows as arrow (arrow.follower.id)}
 				{@const lag = figure(arrow, 'lag-degrees')}
@@ -240,7 +240,7 @@
 					y1={topOf(drag.from) + STAVE / 2}
 					x2={drag.x}
 					y2={drag.y}
-					class="stroke-fault"
+					class="stroke-ink"
 					stroke-width="1.6"
 					stroke-dasharray="4 3"
 				/>{/if}

@@ -28,6 +28,8 @@
 
 	/** The phase, had the leader's compare not been set early by the latency. */
 	function uncompensated(arrow: Arrow): Rational | undefined {
+		// Only a compare that was chosen for the lag makes up for the latency; an event without one, or a held one, does not.
+		if (!arrow.value || Object.hasOwn(arrow.follower.locks, 'lead')) return undefined;
 		const [lag, latency, degrees] = ['lag', 'latency', 'lag-degrees'].map((name) => figure(arrow, name));
 		if (!lag || !latency || !degrees || lag.sign === 0 || latency.sign === 0) return undefined;
 		return degrees.mul(lag.add(latency)).div(lag);
@@ -65,12 +67,12 @@
 													class={[
 														'h-6 min-w-10 rounded-xs border px-1 text-[11px]',
 														linked.has(`${from.id} ${to.id}`)
-															? 'border-fault bg-fault-wash font-bold'
+															? 'border-ink bg-well font-bold'
 															: wires.length > 0
 																? 'bg-card hover:border-accent'
 																: 'border-transparent text-soft opacity-50'
 													]}
-													aria-label="{to.name} follows {from.name}{wires.length === 0 ? ': no wire' : ''}"
+													aria-label="{to.name} follows {from.name}: {wires.map(({ input }) => input).join(' ') || 'no wire'}"
 													title={wires.length > 0
 														? `${wires.map(({ input }) => input).join(', ')}: ${wires[0].sources.join(', ')}`
 														: 'no wire'}

@@ -1,4 +1,4 @@
-import { type Aim, type AimDerivation, aimKind, freshAim, kindOf } from '../../../core/aims/index.js';
+import { type Aim, type AimDerivation, aimKind, freshAim } from '../../../core/aims/index.js';
 import {
 	type Plan,
 	type PlanDerivation,
@@ -7,7 +7,8 @@ import {
 	insertStep,
 	leaderOf,
 	placedOn,
-	setStep
+	setStep,
+	countsPeriods
 } from '../../../core/plan/index.js';
 import type { PlanScore, ScoreStave } from '../../../core/predict/index.js';
 import type { Rational } from '../../../core/exact/index.js';
@@ -59,18 +60,29 @@ export function layScore({ plan, aims }: PlanDerivation, { staves: counted, ...s
 	const linked = new Set(followers.flatMap(({ aim, route }) => [aim.timer, plan.aims.find(({ id }) => id === route!.leader)?.timer]));
 	staves.sort((a, b) => Number(linked.has(b.timer.id)) - Number(linked.has(a.timer.id)) || depth(a.timer.id) - depth(b.timer.id));
 	const timers = staves.map(({ timer }) => timer.id);
-	const arrows = followers.map((job) => arrowOf(job, plan, timers)).filter((arrow) => arrow !== undefined);
+	const arrows = followers
+		.map((job) => arrowOf(job, plan, timers, startOf(job.route!.leader, followers)))
+		.filter((arrow) => arrow !== undefined);
 	return { ...score, staves, arrows };
 }
 
-function arrowOf(job: AimDerivation, plan: Plan, timers: readonly string[]): Arrow | undefined {
+/** When an aim first starts, in seconds of plan time: after all leaders of its chain, each its lag behind the one before. */
+function startOf(aim: string, followers: readonly AimDerivation[], seen: readonly string[] = []): number {
+	const job = followers.find((one) => one.aim.id === aim);
+	if (!job?.route || seen.includes(aim)) return 0;
+	const lag = job.figures.find(({ name }) => name === 'lag')?.value.toNumber() ?? 0;
+	return lag + startOf(job.route.leader, followers, [...seen, aim]);
+}
+
+/** `begin`: when its leader first starts. */
+function arrowOf(job: AimDerivation, plan: Plan, timers: readonly string[], begin: number): Arrow | undefined {
 	const leader = plan.aims.find(({ id }) => id === job.route?.leader);
 	if (!leader || !timers.includes(leader.timer) || !job.route) return undefined;
 	const figure = (name: string): Rational | undefined => job.figures.find((one) => one.name === name)?.value;
 	const lag = figure('lag');
 	const latency = figure('latency');
-	const acts = lag?.toNumber();
-	const at = lag && latency ? lag.sub(latency).toNumber() : undefined;
+	const acts = lag && begin + lag.toNumber();
+	const at = lag && latency ? begin + lag.sub(latency).toNumber() : undefined;
 	const value = job.strip.find(({ name }) => name === 'lead')?.value;
 	const follower = plan.aims.find(({ id }) => id === job.aim.id)!;
 	return {
@@ -132,7 +144,7 @@ export function linkStep(plan: Plan, from: string, to: string, lag: string): Lin
 		const free = able.find((id) => !plan.aims.some(({ timer }) => timer === id)) ?? able[0];
 		return { kind: 'no-wire', reaches: names(reaches), reached: names(reached), ...(free !== undefined && { nearest: free }) };
 	}
-	const leader = plan.aims.find((aim) => aim.timer === from && kindOf(aim).timerUse(aim) === 'period');
+	const leader = plan.aims.find((aim) => aim.timer === from && countsPeriods(aim));
 	if (!leader) return { kind: 'no-leader' };
 	const index = plan.aims.findIndex((aim) => aim.timer === to && leaderOf(aim) !== undefined);
 	const known = plan.aims.at(index);

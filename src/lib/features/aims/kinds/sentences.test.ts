@@ -10,7 +10,7 @@ const KINDS = AIM_KINDS;
 /** Edited elsewhere than in the sentence. */
 /** What averages a shape is said on the bench. */
 const FILTER = ['filter', 'resistance', 'capacitance', 'inductance'];
-const APART = ['id', 'kind', 'note', 'group', 'pins', 'locks', 'outputs', 'lines', 'own'];
+const APART = ['id', 'kind', 'note', 'group', 'pins', 'locks', 'outputs', 'lines', 'own', 'further'];
 const part = shippedPart('heron-32')!;
 const clock = { crystal: '12 MHz', 'loop-source': 'crystal', loop: '12', 'core-source': 'loop-out', 'bus-a': '2', sampler: '6', out: '2' };
 const leader = freshAim('pwm', 'l', 'leader', 'timer-d', { channel: 'ch1' });
@@ -38,7 +38,12 @@ describe.each(KINDS)('the sentence of a %s', (kind) => {
 
 	test('has a place for everything that the aim says', () => {
 		// Some fields stand there only where they count.
-		const variant = { ...aim, ...('action' in aim && { action: 'gate' }), ...('method' in aim && { method: 'gated' }) } as Aim;
+		const variant = {
+			...aim,
+			...('action' in aim && { action: 'gate' }),
+			...('method' in aim && { method: 'gated' }),
+			...('legs' in aim && { legs: 'switched' })
+		} as Aim;
 		const all = [...tokens, ...sentence(variant)];
 		// A pulse's timer and channel are one choice.
 		const placesOf = (name: string) => (name === 'place' ? ['timer', 'channel'] : [name]);

@@ -17,6 +17,10 @@ export interface EditorProps<A extends AnyAim = AnyAim> {
 
 /** How a person sees and says one kind of aim. */
 export interface AimView<A extends AnyAim = AnyAim> extends KindWords {
+	/** A small drawn wave of it, as a path within 132 x 34. */
+	sketch: string;
+	/** A line that says such an aim when it is typed; empty: none does. */
+	example: string;
 	/** What is wished for, in short. */
 	wish(aim: A): string;
 	/** The sentence that says the aim, with its fields and choices in their places. */

@@ -7,6 +7,8 @@ import { words } from './words.js';
 
 export const captureView: AimView<AimOf<'capture'>> = {
 	...words,
+	sketch: 'M0 22V5H22V22H44V5H60V22H76V5H87V22H98V5H105V22H112V5H117V22H122V5H127V22H132M0 29H44M0 26V32M44 26V32',
+	example: 'measure 2 Hz to 200 Hz',
 	wish: ({ lowest, highest }) => `${lowest} to ${highest}`,
 	sentence(aim, plan) {
 		const timer = timerOf(aim, plan);

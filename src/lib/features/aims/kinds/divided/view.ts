@@ -7,6 +7,8 @@ import { words } from './words.js';
 
 export const dividedView: AimView<AimOf<'divided'>> = {
 	...words,
+	sketch: 'M4 11V4M15 11V4M26 11V4M37 11V4M48 11V4M59 11V4M70 11V4M81 11V4M92 11V4M103 11V4M114 11V4M125 11V4M0 28H4V18H48V28H92V18H132',
+	example: '',
 	wish: ({ outputs, frame }) => `${outputs.length} every ${frame}`,
 	editor: OutputLines,
 	sentence(aim, plan) {

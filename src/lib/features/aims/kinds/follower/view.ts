@@ -1,4 +1,5 @@
 import { type AimOf, type AnyAim, kindOf } from '../../../../../core/aims/index.js';
+import { countsPeriods } from '../../../../../core/plan/index.js';
 import type { TimerProfile } from '../../../../../core/part/index.js';
 import { choice, field, NAME, type Token } from '../../../../components/tokens.js';
 import { channelChoice, timerChoice, timerOf } from '../choices.js';
@@ -7,6 +8,8 @@ import { words } from './words.js';
 
 export const followerView: AimView<AimOf<'follower'>> = {
 	...words,
+	sketch: 'M0 13V4H16V13H60V4H76V13H120V4H132M0 28H20V19H36V28H80V19H96V28H132',
+	example: 'follow 120 deg',
 	wish: ({ lag, duty }) => `${lag} behind, ${duty}`,
 	sentence,
 	keeps: ['leader', 'source', 'input']
@@ -60,7 +63,7 @@ function sentence(aim: AimOf<'follower'>, plan: SentencePlan): Token[] {
 
 /** A tick leads by its interrupts as well as others by their periods. */
 function canBeFollowed(aim: AnyAim): boolean {
-	return kindOf(aim).leads || kindOf(aim).timerUse(aim) === 'period';
+	return kindOf(aim).leads || countsPeriods(aim);
 }
 
 const EVENTS: Record<string, string[]> = {

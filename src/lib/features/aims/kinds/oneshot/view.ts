@@ -6,6 +6,8 @@ import { words } from './words.js';
 
 export const oneshotView: AimView<AimOf<'oneshot'>> = {
 	...words,
+	sketch: 'M0 13H20V4H27V13H132M0 28H44V19H100V28H132',
+	example: 'one-shot 20 ms after 500 us',
 	wish: ({ width, delay }) => `${width} after ${delay}`,
 	sentence(aim, plan) {
 		const { part } = plan;
@@ -26,11 +28,15 @@ export const oneshotView: AimView<AimOf<'oneshot'>> = {
 			),
 			'wait',
 			field('delay', 'Delay'),
-			', then pulse',
+			', then',
+			choice('each', 'What a shot does', aim.each, [
+				['pulse', 'pulse'],
+				['toggle', 'turn']
+			]),
 			NAME,
 			'on',
 			channelChoice(aim, plan),
-			'for',
+			aim.each === 'pulse' ? 'for' : 'and stay deaf for',
 			field('width', 'Width'),
 			'±',
 			field('tolerance', 'Tolerance'),

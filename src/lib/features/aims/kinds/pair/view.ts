@@ -1,11 +1,15 @@
 import { type AimOf, kindOf } from '../../../../../core/aims/index.js';
 import { choice, field, NAME, pairText } from '../../../../components/tokens.js';
-import { timerChoice, timerOf } from '../choices.js';
+import { alignChoice, timerChoice, timerOf, updatesChoice } from '../choices.js';
 import type { AimView } from '../view.js';
 import { words } from './words.js';
 
 export const pairView: AimView<AimOf<'pair'>> = {
 	...words,
+	sketch: 'M0 13V4H28V13H66V4H94V13H132M0 28H34V19H60V28H100V19H126V28H132',
+	example: '20 kHz 60 % pair 500 ns',
+	saysMore: ({ align, updates }) => align !== 'auto' || updates !== 'auto',
+	more: (aim, plan) => ['Counting', alignChoice(aim, plan), ', period events', updatesChoice(aim, plan), '.'],
 	wish: ({ rate, duty }) => `${rate}, ${duty}`,
 	sentence(aim, plan) {
 		const { part } = plan;

@@ -17,6 +17,8 @@
 	let at = $state({ line: 0, word: 0 });
 	let drawing: '0' | '1' | undefined;
 	let strokes = 0;
+	/** Where the stroke was last. */
+	let last = 0;
 	const ids = $props.id();
 
 	/** The line of levels as a path; what lies past its end is its last level. */
@@ -37,10 +39,12 @@
 		return path;
 	}
 
-	function draw(line: number, word: number, level: '0' | '1') {
+	/** Draws a level over the words from..to, either way round. */
+	function draw(line: number, from: number, to: number, level: '0' | '1') {
 		const { levels, name } = aim.lines[line];
-		const padded = levels.padEnd(word + 1, levels.at(-1) ?? '0');
-		const next = padded.slice(0, word) + level + padded.slice(word + 1);
+		const [first, last] = [Math.min(from, to), Math.max(from, to)];
+		const padded = levels.padEnd(last + 1, levels.at(-1) ?? '0');
+		const next = padded.slice(0, first) + level.repeat(last - first + 1) + padded.slice(last + 1);
 		if (next === levels) return;
 		session.set(['aims', index, 'lines', line, 'levels'], next, `draw ${name}`, strokes > 0);
 		strokes++;
@@ -57,7 +61,16 @@
 		strokes = 0;
 		drawing = aim.lines[line].levels[word] === '1' ? '0' : '1';
 		(event.currentTarget as SVGElement).setPointerCapture(event.pointerId);
-		draw(line, word, drawing);
+		last = word;
+		draw(line, word, word, drawing);
+	}
+
+	/** A fast stroke passes words between two of its points: they are drawn, too. */
+	function go(event: PointerEvent, line: number) {
+		if (!drawing || event.buttons === 0) return;
+		const word = cellOf(event);
+		draw(line, last, word, drawing);
+		last = word;
 	}
 
 	function key(event: KeyboardEvent, line: number) {
@@ -66,7 +79,7 @@
 		else if (event.key === ' ' || event.key === 'Enter' || event.key === '0' || event.key === '1') {
 			strokes = 0;
 			const now = aim.lines[line].levels[at.word] === '1' ? '0' : '1';
-			draw(line, at.word, event.key === '0' || event.key === '1' ? event.key : now);
+			draw(line, at.word, at.word, event.key === '0' || event.key === '1' ? event.key : now);
 			if (event.key === '0' || event.key === '1') at = { line, word: Math.min(words - 1, at.word + 1) };
 		} else return;
 		event.preventDefault();
@@ -141,7 +154,7 @@
 					aria-valuenow={at.word}
 					aria-valuetext="word {at.word}: {line.levels[at.word] === '1' ? 'high' : 'low'}"
 					onpointerdown={(event) => begin(event, i)}
-					onpointermove={(event) => drawing && event.buttons > 0 && draw(i, cellOf(event), drawing)}
+					onpointermove={(event) => go(event, i)}
 					onpointerup={() => (drawing = undefined)}
 					onkeydown={(event) => key(event, i)}
 					onfocus={() => (at = { line: i, word: Math.min(at.word, words - 1) })}

@@ -7,6 +7,8 @@ import { words } from './words.js';
 
 export const patternView: AimView<AimOf<'pattern'>> = {
 	...words,
+	sketch: 'M0 13H11V4H22V13H33V4H44V13H55V4H66V13H77V4H88V13H99V4H110V13H121V4H132M0 28V19H22V28H44V19H88V28H110V19H132',
+	example: 'pattern 100 kHz',
 	wish: ({ lines, rate }) => `${lines.length} lines at ${rate}`,
 	editor: PatternLines,
 	sentence(aim, plan) {

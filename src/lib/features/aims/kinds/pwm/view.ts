@@ -1,7 +1,7 @@
 import { type AimOf, pulseOn, pulsePlaces } from '../../../../../core/aims/index.js';
 import { choice, field, placeText, type Token } from '../../../../components/tokens.js';
 import { outputText } from '../../../../text/index.js';
-import { timerOf } from '../choices.js';
+import { alignChoice, timerOf } from '../choices.js';
 import type { AimView, SentencePlan } from '../view.js';
 import { words } from './words.js';
 
@@ -9,6 +9,8 @@ type PwmAim = AimOf<'pwm'>;
 
 export const pwmView: AimView<PwmAim> = {
 	...words,
+	sketch: 'M0 26V6H14V26H44V6H58V26H88V6H102V26H132',
+	example: '1.2 kHz 35 %',
 	wish: ({ rate, duty }) => `${rate}, ${duty}`,
 	sentence,
 	more,
@@ -17,8 +19,6 @@ export const pwmView: AimView<PwmAim> = {
 	chosen: (aim, name) => (name === 'place' ? placeOf(aim) : undefined),
 	withChoice
 };
-
-const COUNTS = { up: 'up, edges aligned', down: 'down, edges aligned', updown: 'up and down, centred' };
 
 /** Its place, a timer and a channel, is one choice. */
 function sentence(aim: PwmAim, { part }: SentencePlan): Token[] {
@@ -62,20 +62,13 @@ function withChoice(aim: PwmAim, name: string, value: string): PwmAim {
 function more(aim: PwmAim, plan: SentencePlan): Token[] {
 	const timer = timerOf(aim, plan);
 	const channel = timer?.channels.find(({ id }) => id === aim.channel);
-	const aligns = (['up', 'down', 'updown'] as const).filter((mode) => timer?.modes.includes(mode));
 	/** The channel's output models that make pulses in a way of counting that is open. */
 	const outputs = (channel?.outputs ?? []).flatMap((output, i): [string, string][] =>
 		timer && channel && pulseOn(timer, channel, { align: aim.align, output: String(i) }) ? [[String(i), outputText(output)]] : []
 	);
 	return [
 		'Counting',
-		choice(
-			'align',
-			'Way of counting',
-			aim.align,
-			[['auto', 'as the timer usually does'], ...aligns.map((mode): [string, string] => [mode, COUNTS[mode]])],
-			`${aim.align}, not offered`
-		),
+		alignChoice(aim, plan),
 		', output',
 		choice('output', 'Output model', aim.output, [['auto', 'the first that makes pulses'], ...outputs], 'not offered'),
 		'; at first',

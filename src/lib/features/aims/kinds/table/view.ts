@@ -1,14 +1,18 @@
 import { type AimOf, kindOf } from '../../../../../core/aims/index.js';
 import { choice, cyclesWord, field, NAME, placeText, type Token } from '../../../../components/tokens.js';
-import { channelChoice, timerChoice, timerOf } from '../choices.js';
+import { alignChoice, channelChoice, timerChoice, timerOf, updatesChoice } from '../choices.js';
 import type { AimView, SentencePlan } from '../view.js';
 import OwnShape from './OwnShape.svelte';
 import { words } from './words.js';
 
 export const tableView: AimView<AimOf<'table'>> = {
 	...words,
+	sketch: 'M0 26V6H3V26H15V6H21V26H30V6H40V26H45V6H57V26H60V6H72V26H75V6H86V26H91V6H99V26H107V6H112V26H122V6H125V26H132',
+	example: 'sine 50 Hz on 20 kHz',
 	wish: ({ base, carrier }) => `${base} on ${carrier}`,
 	sentence,
+	more,
+	saysMore: ({ align, updates, legs }) => align !== 'auto' || updates !== 'auto' || legs !== 'none',
 	editor: OwnShape,
 	edits: ({ shape }) => shape === 'own'
 };
@@ -66,6 +70,35 @@ function sentence(aim: AimOf<'table'>, plan: SentencePlan): Token[] {
 			['yes', 'filled before the start'],
 			['no', 'not filled before']
 		]),
+		'.'
+	];
+}
+
+/** How the carrier is counted, and the slow legs of a bridge. */
+function more(aim: AimOf<'table'>, plan: SentencePlan): Token[] {
+	const legs: Token[] =
+		aim.legs === 'none'
+			? []
+			: [
+					field('legsAfter', 'Rows after the zero crossing', 2),
+					'rows after the zero crossing with',
+					field('legsDead', 'Dead time of the slow legs'),
+					'of both off, on pins',
+					field('plus', 'Pin of the plus leg', 3),
+					'and',
+					field('minus', 'Pin of the minus leg', 3)
+				];
+	return [
+		'Counting',
+		alignChoice(aim, plan),
+		', period events',
+		updatesChoice(aim, plan),
+		'; slow legs of a bridge',
+		choice('legs', 'Slow legs', aim.legs, [
+			['none', 'none'],
+			['switched', 'switched']
+		]),
+		...legs,
 		'.'
 	];
 }

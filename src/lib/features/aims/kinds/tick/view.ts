@@ -6,6 +6,8 @@ import { words } from './words.js';
 
 export const tickView: AimView<AimOf<'tick'>> = {
 	...words,
+	sketch: 'M0 26H132M10 26V8M38 26V8M66 26V8M94 26V8M122 26V8',
+	example: 'every 10 ms',
 	wish: ({ every }) => every,
 	sentence(aim, plan) {
 		return [

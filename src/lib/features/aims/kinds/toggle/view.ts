@@ -6,6 +6,8 @@ import { words } from './words.js';
 
 export const toggleView: AimView<AimOf<'toggle'>> = {
 	...words,
+	sketch: 'M0 26H22V6H44V26H66V6H88V26H110V6H132',
+	example: 'toggle 1 kHz',
 	wish: ({ rate }) => rate,
 	sentence(aim, plan) {
 		return [

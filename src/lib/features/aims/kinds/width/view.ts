@@ -6,6 +6,8 @@ import { words } from './words.js';
 
 export const widthView: AimView<AimOf<'width'>> = {
 	...words,
+	sketch: 'M0 22H26V5H86V22H132M26 29H86M26 26V32M86 26V32',
+	example: 'measure 1 ms to 20 ms',
 	wish: ({ shortest, longest }) => `${shortest} to ${longest}`,
 	sentence(aim, plan) {
 		const timer = timerOf(aim, plan);
