@@ -275,8 +275,7 @@ function tellRows(
 		{
 			code: 'rows',
 			series: outputs.map((_, i) => ({
-				label: outputs.length === 1 ? 'duty' : (SERIES[i] ?? 'further'),
-				...(i > 1 && { number: i + 1 }),
+				...(outputs.length > 2 ? { label: 'further', number: i + 1 } : { label: outputs.length === 1 ? 'duty' : SERIES[i] }),
 				points: points(({ outs }) => outs[i].duty)
 			}))
 		}

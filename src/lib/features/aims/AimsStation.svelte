@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { tick, untrack } from 'svelte';
 	import { page } from '$app/state';
-	import Modal from 'flowbite-svelte/Modal.svelte';
+	import Dialog from '../../components/Dialog.svelte';
 	import { type AimKindName, aimKind } from '../../../core/aims/index.js';
 	import { openPlan } from '../../session/context.js';
 	import { addAim } from '../../session/edits.js';
@@ -64,8 +64,8 @@
 	</div>
 </div>
 
-<Modal bind:open={choosing} size="lg" class="bg-card text-ink" dismissable={false} outsideclose aria-label="Kinds of aims">
+<Dialog bind:open={choosing} size="lg" label="Kinds of aims">
 	<h2 class="font-serif text-xl font-semibold">Which signal do you want?</h2>
 	<KindSheet plan={session.plan} onChoose={add} />
 	<button type="button" class="text-soft underline hover:text-accent" onclick={() => (choosing = false)}>close</button>
-</Modal>
+</Dialog>

@@ -34,7 +34,7 @@
 				</svg>
 				<span class="text-[13px] leading-tight font-semibold">{capital(kindWords(kind).offer)}</span>
 				<span class="mt-0.5 text-[12px] text-soft">
-					{#if missing}{missing}{:else if example}<span class="num">{example}</span>{/if}
+					{#if missing}{missing}{:else if example}<span class="num">{example}</span>{:else}several outputs, each with its width{/if}
 				</span>
 			</button>
 		</li>

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import Choice from '../../components/Choice.svelte';
 	import { onMount } from 'svelte';
-	import Modal from 'flowbite-svelte/Modal.svelte';
+	import Dialog from '../../components/Dialog.svelte';
 	import { differences, type PartProfile } from '../../../core/part/index.js';
 	import { call } from '../../session/api.js';
 	import { offerUndo } from '../../session/edits.js';
@@ -47,7 +47,7 @@
 	}
 </script>
 
-<Modal bind:open size="lg" class="bg-card text-ink" dismissable={false} outsideclose aria-label="Part of this plan" onclose={onClose}>
+<Dialog bind:open size="lg" label="Part of this plan" {onClose}>
 	<h2 class="font-serif text-xl font-semibold">The part of this plan</h2>
 	<p class="text-[13px] text-soft">
 		The plan keeps its own snapshot of {own.name}, so that nothing changes under it. Here it is held against the shelf; taking one is a
@@ -93,4 +93,4 @@
 		<button type="button" class="btn" onclick={onClose}>{found.length > 0 ? 'Keep mine' : 'Close'}</button>
 		<button type="button" class="btn-main" disabled={found.length === 0} onclick={take}>Take it</button>
 	</div>
-</Modal>
+</Dialog>

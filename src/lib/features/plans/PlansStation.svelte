@@ -2,7 +2,7 @@
 	import Choice from '../../components/Choice.svelte';
 	import FindField from '../../components/FindField.svelte';
 	import { goto, invalidateAll } from '$app/navigation';
-	import Modal from 'flowbite-svelte/Modal.svelte';
+	import Dialog from '../../components/Dialog.svelte';
 	import { call } from '../../session/api.js';
 	import { exportPlan } from '../../components/export.js';
 	import type { PlanSummary } from '../../session/listing.js';
@@ -160,7 +160,7 @@
 	</div>
 </Frame>
 
-<Modal bind:open={making} size="sm" class="bg-card text-ink" dismissable={false} outsideclose aria-label="New plan">
+<Dialog bind:open={making} size="sm" label="New plan">
 	<h2 class="font-serif text-xl font-semibold">New plan</h2>
 	<form class="grid gap-4" onsubmit={make}>
 		<label class="grid gap-1">
@@ -187,4 +187,4 @@
 			<button type="submit" class="btn-main" disabled={name.trim() === ''}>Make the plan</button>
 		</div>
 	</form>
-</Modal>
+</Dialog>

@@ -7,7 +7,7 @@ import { words } from './words.js';
 export const oneshotView: AimView<AimOf<'oneshot'>> = {
 	...words,
 	sketch: 'M0 13H20V4H27V13H132M0 28H44V19H100V28H132',
-	example: 'one-shot 20 ms after 500 us',
+	example: 'one-shot 2 ms after 1 ms',
 	wish: ({ width, delay }) => `${width} after ${delay}`,
 	sentence(aim, plan) {
 		const { part } = plan;
