@@ -43,6 +43,17 @@ export default defineConfig({
 			{
 				extends: true,
 				test: {
+					name: 'attack',
+					environment: 'node',
+					include: ['tests/attack/**/*.test.ts'],
+					fileParallelism: false,
+					testTimeout: process.env.ATTACK === 'long' ? 7_200_000 : 120_000,
+					hookTimeout: 120_000
+				}
+			},
+			{
+				extends: true,
+				test: {
 					name: 'browser',
 					environment: 'node',
 					include: ['tests/browser/**/*.test.ts'],

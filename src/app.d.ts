@@ -4,6 +4,8 @@ declare global {
 			message: string;
 			/** What would be accepted, or what to do. */
 			accepted?: string;
+			/** What the server's log calls it. */
+			id?: string;
 		}
 	}
 }

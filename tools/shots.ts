@@ -97,7 +97,7 @@ try {
 	await page.driver.sleep(400);
 	await keep('part-editor');
 	await page.go(aims.replace('aims', 'clock'));
-	await page.driver.executeScript(`document.querySelector('[data-label="core"]').click()`);
+	await page.driver.executeScript(`arguments[0].click()`, await page.find('[data-label="core"]'));
 	await page.press('Ask for rates');
 	await page.press('Ask for a rate');
 	await page.type('Rate of wish 1', '48 MHz');

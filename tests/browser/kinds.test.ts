@@ -83,7 +83,7 @@ describe('what the kinds of aims ask for beside their sentence', () => {
 		await page.until('#focus-coil', 'Row 0 has 2 values; 1 is wanted');
 		await page.choose('Further output of focus coil', 'channel 2');
 		await page.until(LINE, 'Every aim is met.');
-		await page.until('#focus-coil [data-testid=choices]', 'compare 2');
+		await page.until('#focus-coil [data-testid=choices]', 'Compare of channel 2');
 		await page.pressField('Remove the column of channel 2');
 		await page.until('#focus-coil', 'and a further output');
 	});

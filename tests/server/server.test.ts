@@ -5,7 +5,8 @@ import { FormatError } from '../../src/core/formats/index.js';
 import { fernhollow, invertStep, newPlan, setStep, StepMismatch, type Plan, type SavedStep, type Step } from '../../src/core/plan/index.js';
 import { shippedParts } from '../../src/core/part/index.js';
 import { unpackChunks } from '../../src/core/trace/index.js';
-import { answering, readBody } from '../../src/lib/server/http/answers.js';
+import { answering, OURS } from '../../src/lib/server/http/answers.js';
+import { readBody } from '../../src/lib/server/http/body.js';
 import { createPart, listParts, loadPart, savePart, setPartDeleted, usableParts } from '../../src/lib/server/parts/parts.js';
 import oldPlan from '../../src/core/plan/fixtures/plan-4.json' with { type: 'json' };
 import { bringUpPlans } from '../../src/lib/server/plans/bringUp.js';
@@ -13,6 +14,7 @@ import { layInDemo } from '../../src/lib/server/plans/demo.js';
 import { copyPlan, createPlan, listPlans, loadPlan, saveSteps, setPlanDeleted, setVerdict } from '../../src/lib/server/plans/plans.js';
 import { summarise } from '../../src/lib/server/plans/summary.js';
 import { lineChunks, listRecordings, setRecordingDeleted, storeRecording } from '../../src/lib/server/recordings/recordings.js';
+import { reasonOf } from '../../src/lib/server/store/trouble.js';
 import { closeDatabase, db, migrateDatabase } from '../../src/lib/server/store/db.js';
 import { revisions } from '../../src/lib/server/store/tables.js';
 import { StaleRevision } from '../../src/lib/server/store/revision.js';
@@ -24,6 +26,7 @@ beforeAll(async () => {
 afterAll(closeDatabase);
 
 const edit = (plan: Plan, name: string): SavedStep => ({ kind: 'edit', merged: false, step: setStep(plan, ['name'], name, 'rename') });
+const listed = async (id: string) => (await listPlans()).find((row) => row.id === id);
 const file = (text: string) => Readable.from([Buffer.from(text)]);
 const UNKNOWN = '00000000-0000-4000-8000-000000000000';
 const EDGES = 'time (s),out\n0,0\n0.001,1\n0.002,0\n0.003,1\n';
@@ -47,9 +50,8 @@ describe('plans', () => {
 		await saveSteps(id, 1, [{ kind: 'undo', merged: false, step: invertStep(loaded.history[0].step) }]);
 		expect((await loadPlan(id))!.document.aims.map(({ id: aim }) => aim)).toEqual(oldPlan.aims.map(({ id: aim }) => aim));
 		// A plan that cannot be read is listed as such, beside the others.
-		const rows = (await listPlans()).map(summarise);
-		expect(rows.find((row) => row.id === broken)).toMatchObject({ unreadable: expect.any(String) as string });
-		expect(rows.find((row) => row.id === id)).toMatchObject({ aims: oldPlan.aims.length });
+		await expect.poll(() => listed(broken)).toMatchObject({ unreadable: expect.any(String) as string });
+		await expect.poll(() => listed(id)).toMatchObject({ aims: oldPlan.aims.length });
 	});
 
 	test('steps move the revision on, and are there for undo after loading', async () => {
@@ -66,6 +68,33 @@ describe('plans', () => {
 		expect((await loadPlan(id))!.document.name).toBe('Test board');
 	});
 
+	test('steps that are sent again because their answer was lost are stored once; others on the same revision are refused', async () => {
+		const id = await createPlan(plan);
+		const sent = ['One', 'Two', 'Three'].map((name, i, all) => ({
+			...edit({ ...plan, name: all[i - 1] ?? plan.name }, name),
+			id: `step-${i}-of-it`
+		}));
+		expect(await saveSteps(id, 1, sent.slice(0, 2))).toBe(3);
+		expect(await saveSteps(id, 1, sent.slice(0, 2))).toBe(3);
+		// What was typed meanwhile goes on from there.
+		expect(await saveSteps(id, 1, sent)).toBe(4);
+		const loaded = (await loadPlan(id))!;
+		expect([loaded.document.name, loaded.history.length]).toEqual(['Three', 3]);
+		await expect(saveSteps(id, 1, [{ ...edit(plan, 'Other'), id: 'step-of-another' }])).rejects.toBeInstanceOf(StaleRevision);
+		await expect(saveSteps(id, 1, [edit(plan, 'Nameless')])).rejects.toBeInstanceOf(StaleRevision);
+	});
+
+	test('a list is not held up for long by what was not worked out yet; it comes by and by', async () => {
+		const ids = await Promise.all(Array.from({ length: 60 }, () => createPlan({ ...fernhollow(), name: 'One of many' })));
+		const made = async () => (await listPlans()).filter(({ id }) => ids.includes(id));
+		const first = await made();
+		expect(first.every(({ name }) => name === 'One of many')).toBe(true);
+		await expect
+			.poll(async () => (await made()).every(({ pending, aims }) => !pending && aims === fernhollow().aims.length), { timeout: 30_000 })
+			.toBe(true);
+		await Promise.all(ids.map((id) => setPlanDeleted(id, true)));
+	});
+
 	test('of two writers at once one is told to look again', async () => {
 		const id = await createPlan(plan);
 		const both = await Promise.allSettled([saveSteps(id, 1, [edit(plan, 'A')]), saveSteps(id, 1, [edit(plan, 'B')])]);
@@ -74,11 +103,11 @@ describe('plans', () => {
 
 	test('one that was put away is not listed, but can be brought back', async () => {
 		const id = await createPlan(plan);
-		const listed = async () => (await listPlans()).some((row) => row.id === id);
+		const isListed = async () => (await listed(id)) !== undefined;
 		expect(await setPlanDeleted(id, true)).toBe(true);
-		expect([await listed(), (await loadPlan(id))?.id]).toEqual([false, id]);
+		expect([await isListed(), (await loadPlan(id))?.id]).toEqual([false, id]);
 		await setPlanDeleted(id, false);
-		expect(await listed()).toBe(true);
+		expect(await isListed()).toBe(true);
 	});
 
 	test('an unknown one is none, whatever is asked of it', async () => {
@@ -90,11 +119,11 @@ describe('plans', () => {
 	test('a summary counts what a derivation finds, and tells the last verdict', async () => {
 		const id = await createPlan(fernhollow());
 		await setVerdict(id, { outcome: 'within', aim: 'a', recording: 'r', revision: 1 });
-		const row = (await listPlans()).find((one) => one.id === id)!;
-		const summary = summarise(row);
+		await expect.poll(async () => (await listed(id))!.pending).toBe(false);
+		const summary = (await listed(id))!;
 		expect(summary).toMatchObject({ aims: fernhollow().aims.length, faults: 0, verdict: { outcome: 'within' } });
 		expect(summary.wave!.edges.length).toBeGreaterThan(0);
-		expect(summarise({ ...row, id: UNKNOWN, document: { version: 99 } as unknown as Plan }).unreadable).toBeTruthy();
+		expect(summarise(UNKNOWN, { version: 99 } as unknown as Plan).unreadable).toBeTruthy();
 	});
 
 	test('the demo is laid in once', async () => {
@@ -164,6 +193,8 @@ describe('parts', () => {
 	test('a newer text goes over the revision it was made from, and over no other', async () => {
 		const key = await createPart('{}');
 		expect(await savePart(key, 1, '{"id":"a"}')).toBe(2);
+		// The same again: its answer was lost.
+		expect(await savePart(key, 1, '{"id":"a"}')).toBe(2);
 		await expect(savePart(key, 1, '{"id":"b"}')).rejects.toBeInstanceOf(StaleRevision);
 		expect(await savePart(UNKNOWN, 1, '{}')).toBeUndefined();
 		expect(await setPartDeleted(key, true)).toBe(true);
@@ -186,7 +217,36 @@ describe('answers', () => {
 		expect(await body(answering(() => Promise.reject(new StaleRevision(7))))).toMatchObject({ status: 409, revision: 7 });
 	});
 
-	test('what is ours goes on, to be logged', async () => {
-		await expect(answering(() => Promise.reject(new Error('ours')))).rejects.toThrow('ours');
+	test('what is ours is told with an id, and without what was sent', async () => {
+		const answer = await body(answering(() => Promise.reject(new Error('ours', { cause: new Error('secret document') }))));
+		expect(answer).toEqual({ status: 500, message: OURS, id: expect.stringMatching(/^[0-9a-f]{8}$/) as string });
+		// A query's error holds what was sent among its parameters.
+		expect(
+			JSON.stringify(reasonOf(new Error('Failed query: insert .. params: secret', { cause: new Error('no such column') })))
+		).not.toContain('secret');
+	});
+
+	test.each<[string, string, number, string]>([
+		['a NUL', '{"a":"x\\u0000"}', 400, 'a holds a NUL'],
+		['half a character', '{"b":{"c":["\\ud83d"]}}', 400, 'b.c.0 holds'],
+		['half a character in a name', '{"\\udc00":1}', 400, 'holds'],
+		['deep nesting', `${'['.repeat(65)}${']'.repeat(65)}`, 400, 'nested too deep'],
+		['brackets in a text', JSON.stringify({ a: '['.repeat(1000) }), 200, ''],
+		['a whole character of two units', '{"a":"\\ud83d\\ude00"}', 200, ''],
+		['more than is taken', JSON.stringify({ a: 'x'.repeat(2000) }), 413, 'too large'],
+		['far more than is taken', JSON.stringify({ a: 'x'.repeat(9000) }), 413, 'too large']
+	])('a body with %s', async (_, text, status, says) => {
+		const request = new Request('http://127.0.0.1/', { method: 'POST', body: text });
+		const answer = await answering(async () => Response.json(await readBody(request, z.unknown(), 1500)));
+		expect([answer.status, await answer.text()]).toEqual([status, expect.stringContaining(says)]);
+	});
+
+	test.each<[string, unknown, boolean]>([
+		['a connection that was cut', new Error('Failed query', { cause: Object.assign(new Error('x'), { code: '57P01' }) }), true],
+		['a pool without a free one', new Error('timeout exceeded when trying to connect'), true],
+		['a full disk', Object.assign(new Error('no space'), { code: '53100' }), true],
+		['a wrong query', Object.assign(new Error('x'), { code: '42703' }), false]
+	])('%s', async (_, error, later) => {
+		expect((await answering(() => Promise.reject(error as Error))).status).toBe(later ? 503 : 500);
 	});
 });

@@ -23,3 +23,4 @@ export type { Difference } from './diff.js';
 export { upgradeProfile } from './upgrade.js';
 export { readProfile, fileFindings, ProfileError } from './file.js';
 export { shippedParts, shippedPart } from './shelf.js';
+export { cleanText, cleaned, uncleanAt } from './clean.js';

@@ -1,7 +1,7 @@
 import { z } from 'zod';
 import { aimSchema, ident, stimulus, typed, type Aim } from '../aims/index.js';
 import { changeList } from './changes.js';
-import { partProfile, shapeFindings, type DocumentFinding, type PartProfile } from '../part/index.js';
+import { partProfile, shapeFindings, uncleanAt, type DocumentFinding, type PartProfile } from '../part/index.js';
 import { upgradeDocument } from './migrations.js';
 
 /**
@@ -83,6 +83,8 @@ export class PlanError extends Error {
 
 /** Reads a stored or imported document of any known version. Throws PlanError. */
 export function readPlan(raw: unknown): Plan {
+	const unclean = uncleanAt(raw);
+	if (unclean) throw new PlanError([{ path: unclean, code: 'text-unclean' }]);
 	const version = z.object({ version: z.int().min(1) }).safeParse(raw);
 	if (!version.success) throw new PlanError([{ path: ['version'], code: 'version-wanted' }]);
 	if (version.data.version > PLAN_VERSION)

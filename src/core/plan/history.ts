@@ -10,6 +10,8 @@ export interface SavedStep {
 	/** True: it continues the edit before it. */
 	merged: boolean;
 	step: Step;
+	/** The name that its sender gave it: sent twice, it is known and stored once. */
+	id?: string | undefined;
 }
 
 /** A plan as it is opened: its newest document and the steps that led there, oldest first. */

@@ -6,15 +6,17 @@ export class Refused extends Error {
 		readonly accepted?: string,
 		readonly line?: number,
 		readonly byte?: number,
-		readonly revision?: number
+		readonly revision?: number,
+		/** What the server's log calls an error that is not ours to mend. */
+		readonly id?: string
 	) {
 		super(message);
 	}
 
 	static from(status: number, text: string): Refused {
 		try {
-			const { message, accepted, line, byte, revision } = JSON.parse(text) as Refused;
-			return new Refused(status, message, accepted, line, byte, revision);
+			const { message, accepted, line, byte, revision, id } = JSON.parse(text) as Refused;
+			return new Refused(status, id ? `${message} (${id} in the server’s log)` : message, accepted, line, byte, revision, id);
 		} catch {
 			return new Refused(status, `the server answered ${status}`);
 		}

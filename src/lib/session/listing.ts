@@ -8,28 +8,31 @@ export interface LastVerdict {
 	revision: number;
 }
 
-/** A plan as the Plans station lists it. */
-export interface PlanSummary {
-	id: string;
+/** What is worked out of a plan for the list. */
+export interface PlanSummed {
 	name: string;
 	part: string;
-	revision: number;
-	savedAt: string;
 	aims: number;
 	faults: number;
 	warnings: number;
-	verdict: LastVerdict | null;
 	/** Three periods of the first derived aim as edges in shares of the strip, and the level before the first. */
 	wave: { initial: number; edges: number[] } | null;
 	/** Set when what is stored cannot be read. */
 	unreadable?: string;
 }
 
-/** A profile on the shelf as Parts lists it. */
-export interface PartSummary {
-	/** A shipped profile's own id, or the store's. */
-	key: string;
-	shipped: boolean;
+/** A plan as the Plans station lists it. */
+export interface PlanSummary extends PlanSummed {
+	id: string;
+	revision: number;
+	savedAt: string;
+	verdict: LastVerdict | null;
+	/** Not worked out yet for this revision: what stands here is empty or of an older one. */
+	pending: boolean;
+}
+
+/** What is worked out of a profile for the list. */
+export interface PartSummed {
 	id: string;
 	name: string;
 	summary: string;
@@ -38,7 +41,15 @@ export interface PartSummary {
 	pins: number;
 	/** How many findings keep it from being used; 0 for a usable one. */
 	findings: number;
+}
+
+/** A profile on the shelf as Parts lists it. */
+export interface PartSummary extends PartSummed {
+	/** A shipped profile's own id, or the store's. */
+	key: string;
+	shipped: boolean;
 	savedAt: string | null;
+	pending: boolean;
 }
 
 /** A profile as the editor opens it. */

@@ -1,5 +1,6 @@
 import { SvelteMap } from 'svelte/reactivity';
 import { untrack } from 'svelte';
+import { cleaned } from '../../core/part/index.js';
 import { type Finding, type Outcome, checkPlan } from '../../core/check/index.js';
 import {
 	type History,
@@ -26,6 +27,9 @@ import {
 } from '../../core/plan/index.js';
 import { call, KEEPALIVE_LIMIT } from './api.js';
 import { ClockBranches } from './clockBranches.js';
+import { newId } from './ids.js';
+import { NO_KEEPER, type Keeper } from './keeper.js';
+import type { LeftEdits } from './left.js';
 import { Saver, type SaveState } from './saver.svelte.js';
 import { inSlices } from './turns.js';
 
@@ -58,10 +62,16 @@ export class PlanSession {
 	});
 
 	private pending: SavedStep[] = [];
+	/** How many of the pending were sent at least once: the server may have them, so they stay as they are. */
+	private sent = 0;
 	private sending = 0;
 	private readonly saver = new Saver(this);
 
-	constructor(loaded: LoadedPlan) {
+	/** `keeper`: where edits are kept while the server does not have them. */
+	constructor(
+		loaded: LoadedPlan,
+		private readonly keeper: Keeper<LeftEdits> = NO_KEEPER
+	) {
 		this.id = loaded.id;
 		this.take(loaded);
 	}
@@ -124,7 +134,7 @@ export class PlanSession {
 	/** Drops what is unsaved and takes the newest revision. */
 	async takeNewer(): Promise<void> {
 		const loaded = await call<LoadedPlan>('GET', `/api/plans/${this.id}`);
-		this.pending = [];
+		this.drop();
 		this.take(loaded);
 	}
 
@@ -132,7 +142,7 @@ export class PlanSession {
 	async keepAsCopy(): Promise<string> {
 		const name = `${this.plan.name} (my copy)`.slice(0, 120);
 		const { id } = await call<{ id: string }>('POST', `/api/plans/${this.id}/copy`, { name, document: this.plan });
-		this.pending = [];
+		this.drop();
 		return id;
 	}
 
@@ -145,7 +155,8 @@ export class PlanSession {
 		else await this.takeNewer();
 	}
 
-	private perform(kind: StepKind, step: Step, merge: boolean): void {
+	private perform(kind: StepKind, asked: Step, merge: boolean): void {
+		const step = cleaned(asked);
 		this.plan = applyStep(this.plan, step);
 		this.history = recordStep(this.history, kind, step, merge);
 		this.enqueue({ kind, merged: merge, step });
@@ -153,22 +164,46 @@ export class PlanSession {
 
 	private enqueue(saved: SavedStep): void {
 		const last = this.pending.at(-1);
-		// What is already on its way must stay as it was sent.
-		const free = this.pending.length > this.sending;
+		// What was sent must stay as it was: sent again, it is known by its id.
+		const free = this.pending.length > this.sent;
 		const joined = saved.merged && last?.kind === 'edit' && free ? mergeSteps(last.step, saved.step) : undefined;
 		if (joined && last) this.pending[this.pending.length - 1] = { ...last, step: joined };
-		else this.pending.push(saved);
+		else this.pending.push({ ...saved, id: newId() });
+		this.keep();
 		this.saver.soon();
+	}
+
+	/** Does again what an ended tab has left behind. Throws StepMismatch or PlanError, and changes nothing then. */
+	takeLeft(steps: readonly SavedStep[]): void {
+		const plan = steps.reduce((document, { step }) => applyStep(document, step), this.plan);
+		this.history = steps.reduce((history, { kind, step, merged }) => recordStep(history, kind, step, merged), this.history);
+		this.plan = plan;
+		this.pending.push(...steps);
+		this.keep();
+		this.saver.soon();
+	}
+
+	private keep(): void {
+		const { revision: base, pending, plan: document } = this;
+		this.keeper.keep(pending.length === 0 ? undefined : { base, steps: [...pending], document });
+	}
+
+	private drop(): void {
+		this.pending = [];
+		this.sent = 0;
+		this.keep();
 	}
 
 	/** Sends what is pending; for the saver. */
 	async send(): Promise<void> {
 		const steps = [...this.pending];
-		this.sending = steps.length;
+		this.sending = this.sent = steps.length;
 		try {
 			const { revision } = await call<{ revision: number }>('POST', `/api/plans/${this.id}/steps`, { base: this.revision, steps });
 			this.revision = revision;
 			this.pending.splice(0, steps.length);
+			this.sent = 0;
+			this.keep();
 		} finally {
 			this.sending = 0;
 		}

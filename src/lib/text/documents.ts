@@ -4,6 +4,7 @@ import type { StepMismatch } from '../../core/plan/index.js';
 /** What is wrong in a plan or a part profile, by its code. */
 const PROBLEMS: Record<string, (d: FindingDetails) => string> = {
 	'no-json': ({ reason }) => `this is no JSON: ${reason}`,
+	'text-unclean': () => 'a NUL or half a character stands here; whole characters are wanted',
 	'object-wanted': () => 'a part profile is an object in braces',
 	'version-wanted': () => 'a plan file has a version of 1 or more',
 	'version-newer': ({ version, known }) => `version ${version} is newer than the ${known} that is known here`,

@@ -1,4 +1,5 @@
 import { listParts } from '$lib/server/parts/parts';
+import { loading } from '$lib/server/http/answers';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async () => ({ parts: await listParts() });
+export const load: PageServerLoad = () => loading(async () => ({ parts: await listParts() }));

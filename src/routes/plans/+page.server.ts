@@ -1,9 +1,10 @@
 import { usableParts } from '$lib/server/parts/parts';
 import { listPlans } from '$lib/server/plans/plans';
-import { summarise } from '$lib/server/plans/summary';
+import { loading } from '$lib/server/http/answers';
 import type { PageServerLoad } from './$types';
 
-export const load: PageServerLoad = async () => ({
-	plans: (await listPlans()).map(summarise),
-	parts: (await usableParts()).map(({ key, part }) => ({ id: key, name: part.name, summary: part.summary }))
-});
+export const load: PageServerLoad = () =>
+	loading(async () => ({
+		plans: await listPlans(),
+		parts: (await usableParts()).map(({ key, name, summary }) => ({ id: key, name, summary }))
+	}));

@@ -238,8 +238,9 @@ function tellRows(
 		const at = pace.first.add(pace.row.mul(Rational.int(k + (late ?? 0) - 1)));
 		return late === null ? { code: 'under-way', period: at } : at;
 	};
+	const nameOf = (id: string) => derivation.timer!.channels.find((one) => one.id === id)?.name ?? id;
 	const compareOf = (id: string, i: number) =>
-		i === 0 ? 'compare' : outputs.length === 2 && aim.second === id ? 'second-compare' : `compare:${id}`;
+		i === 0 ? 'compare' : outputs.length === 2 && aim.second === id ? 'second-compare' : `compare:${nameOf(id)}`;
 	const timed = rows.some(({ reload }) => reload !== undefined);
 	derivation.table = {
 		columns: [

@@ -1,6 +1,6 @@
 <script lang="ts">
 	import { onMount, untrack, type Snippet } from 'svelte';
-	import { beforeNavigate } from '$app/navigation';
+	import { preloadCode } from '$app/navigation';
 	import { page } from '$app/state';
 	import { undoKeys } from './keys.js';
 	import { provideOpenPlan } from '../../session/context.js';
@@ -9,6 +9,9 @@
 	import { GlitchWatch } from '../../session/glitchWatch.js';
 	import { PlanSession } from '../../session/session.svelte.js';
 	import InTurn from '../../components/InTurn.svelte';
+	import { BrowserKeeper } from '../../session/keeper.js';
+	import LeaveGuard from './LeaveGuard.svelte';
+	import LeftEdits from './LeftEdits.svelte';
 	import FindingsLine from './FindingsLine.svelte';
 	import Frame from './Frame.svelte';
 	import PlanBar from './PlanBar.svelte';
@@ -21,7 +24,7 @@
 	let { loaded, recordings, children }: Props = $props();
 
 	// The open plan lives as long as this component, which is made anew for another plan.
-	const session = untrack(() => new PlanSession(loaded));
+	const session = untrack(() => new PlanSession(loaded, new BrowserKeeper(`plan ${loaded.id}`)));
 	const shelf = untrack(() => new RecordingShelf(loaded.id, recordings));
 	provideOpenPlan({ session, recordings: shelf });
 
@@ -52,7 +55,10 @@
 			void session.flush();
 		};
 	});
-	beforeNavigate(() => void session.flush());
+
+	const STATIONS = ['clock', 'aims', 'board', 'relay', 'bench'];
+	// What a station needs is there before it is gone to: the server may be away by then.
+	onMount(() => void Promise.allSettled(STATIONS.map((name) => preloadCode(`/plan/${session.id}/${name}`))));
 </script>
 
 <svelte:head><title>{session.plan.name} · Nolvet</title></svelte:head>
@@ -65,8 +71,9 @@
 />
 
 <Frame {station} planId={session.id}>
-	{#snippet top()}<PlanBar {session} />{/snippet}
+	{#snippet top()}<PlanBar {session}><LeftEdits {session} {loaded} /></PlanBar>{/snippet}
 	{#snippet foot()}{#if ready}<FindingsLine {session} />{/if}{/snippet}
 	<h1 class="sr-only">{session.plan.name}: {station}</h1>
 	{#if ready}<InTurn>{@render children()}</InTurn>{/if}
 </Frame>
+<LeaveGuard {session} stays={(url) => url.pathname.startsWith(`/plan/${session.id}/`)} />

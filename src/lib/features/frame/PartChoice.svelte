@@ -2,9 +2,10 @@
 	import Choice from '../../components/Choice.svelte';
 	import { onMount } from 'svelte';
 	import Dialog from '../../components/Dialog.svelte';
-	import { differences, type PartProfile } from '../../../core/part/index.js';
+	import { differences, readProfile, type PartProfile } from '../../../core/part/index.js';
 	import { call } from '../../session/api.js';
 	import { offerUndo } from '../../session/edits.js';
+	import type { LoadedPart, PartSummary } from '../../session/listing.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { profilePlace } from '../../text/index.js';
 
@@ -17,22 +18,41 @@
 	const SHOWN = 200;
 
 	let open = $state(true);
-	let shelf = $state.raw<{ key: string; part: PartProfile }[]>();
+	let shelf = $state.raw<PartSummary[]>();
+	let other = $state.raw<PartProfile>();
 	let failed = $state('');
 	let key = $state('');
 	const own = $derived(session.plan.part);
-	const other = $derived(shelf?.find((one) => one.key === key)?.part);
 	const found = $derived(other ? differences(own, other) : []);
 
 	onMount(async () => {
 		try {
-			shelf = await call<{ key: string; part: PartProfile }[]>('GET', '/api/parts');
-			// The newest of the same id is what this plan would take.
-			key = (shelf.findLast((one) => one.part.id === own.id) ?? shelf[0])?.key ?? '';
+			const found = await call<PartSummary[]>('GET', '/api/parts');
+			// The newest of the same id is what this plan would take: one's own stand behind the shipped ones, the newest first.
+			await choose(
+				(found.find(({ id, shipped }) => id === own.id && !shipped) ?? found.find(({ id }) => id === own.id) ?? found[0])?.key ?? ''
+			);
+			shelf = found;
 		} catch (error) {
 			failed = error instanceof Error ? error.message : String(error);
 		}
 	});
+
+	async function choose(wanted: string) {
+		key = wanted;
+		other = undefined;
+		const { text } = await call<LoadedPart>('GET', `/api/parts/${wanted}`);
+		const part = readProfile(JSON.parse(text));
+		if (key === wanted) other = part;
+	}
+
+	async function change(wanted: string) {
+		try {
+			await choose(wanted);
+		} catch (error) {
+			failed = error instanceof Error ? error.message : String(error);
+		}
+	}
 
 	function take() {
 		session.set(['part'], other, `take ${other!.name} from the shelf`);
@@ -60,8 +80,8 @@
 	{:else}
 		<label class="flex items-baseline gap-2 text-[14px]">
 			<span>Hold against</span>
-			<Choice class="px-2 py-1" bind:value={key} aria-label="Profile on the shelf">
-				{#each shelf as { key, part } (key)}<option value={key}>{part.name}</option>{/each}
+			<Choice class="px-2 py-1" value={key} aria-label="Profile on the shelf" onchange={(event) => void change(event.currentTarget.value)}>
+				{#each shelf as { key, name } (key)}<option value={key}>{name}</option>{/each}
 			</Choice>
 		</label>
 		<div data-testid="differences">

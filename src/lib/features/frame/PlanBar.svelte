@@ -1,4 +1,5 @@
 <script lang="ts">
+	import type { Snippet } from 'svelte';
 	import { goto } from '$app/navigation';
 	import { notices } from '../../session/notices.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
@@ -6,7 +7,8 @@
 	import PartChoice from './PartChoice.svelte';
 	import UndoButtons from '../../components/UndoButtons.svelte';
 
-	let { session }: { session: PlanSession } = $props();
+	/** `children`: what is to be said beside the state of saving. */
+	let { session, children }: { session: PlanSession; children?: Snippet } = $props();
 
 	const saved = $derived.by(() => {
 		switch (session.save.kind) {
@@ -71,6 +73,7 @@
 	<span class="shrink-0 num text-xs text-soft" title="Every saved edit makes a revision">rev {session.revision}</span>
 	<span class={['min-w-0 truncate text-xs', saved.tone]} role="status" data-testid="save-state">{saved.text}</span>
 {/if}
+{@render children?.()}
 <div class="ml-auto flex shrink-0 items-center gap-1.5">
 	<UndoButtons
 		undo={session.history.undo.at(-1)?.label}

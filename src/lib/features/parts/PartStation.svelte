@@ -1,13 +1,15 @@
 <script lang="ts">
-	import { untrack } from 'svelte';
-	import { beforeNavigate, goto } from '$app/navigation';
+	import { onMount, untrack } from 'svelte';
+	import { goto } from '$app/navigation';
 	import { page } from '$app/state';
 	import { call } from '../../session/api.js';
 	import { fileName, saveFile } from '../../components/export.js';
 	import { findingKeys, undoKeys } from '../frame/keys.js';
 	import type { LoadedPart } from '../../session/listing.js';
 	import { notices } from '../../session/notices.svelte.js';
-	import { PartSession } from './part.svelte.js';
+	import { BrowserKeeper, forget, leftAt, type Left } from '../../session/keeper.js';
+	import LeaveGuard from '../frame/LeaveGuard.svelte';
+	import { PartSession, type LeftText } from './part.svelte.js';
 	import { attempt } from '../../session/attempt.js';
 	import { documentText, profilePlace } from '../../text/index.js';
 	import FindingSteps from '../frame/FindingSteps.svelte';
@@ -27,7 +29,7 @@
 	let fresh = true;
 
 	function untrackedSession(opened: LoadedPart): PartSession {
-		return untrack(() => new PartSession(opened));
+		return untrack(() => new PartSession(opened, opened.shipped ? undefined : new BrowserKeeper(`part ${opened.key}`)));
 	}
 
 	function step(by: 1 | -1) {
@@ -68,7 +70,19 @@
 		undoKeys(event, session);
 	}
 
-	beforeNavigate(() => void session.flush());
+	/** Texts that tabs have left unsaved. */
+	let left = $state.raw<Left<LeftText>[]>([]);
+	onMount(async () => {
+		const found = await leftAt<LeftText>(`part ${part.key}`);
+		for (const { key, value } of found) if (value.text === part.text) void forget(key);
+		left = found.filter(({ value }) => value.text !== part.text);
+	});
+
+	function settle({ key, value }: Left<LeftText>, taken: boolean) {
+		if (taken) session.write(value.text, 'take up what was not saved');
+		left = left.filter((one) => one.key !== key);
+		void forget(key);
+	}
 </script>
 
 <svelte:head><title>{name} · Nolvet</title></svelte:head>
@@ -122,6 +136,13 @@
 						: `not saved: ${session.save.message}. Your edits are kept, trying again`}</span
 			>
 		{/if}
+		{#each left.slice(0, 1) as one (one.key)}
+			<div role="alert" class="flex items-center gap-2 rounded-xs bg-warn-wash px-2 py-1 text-[13px] whitespace-nowrap" data-testid="left-edits">
+				<span>Edits of {new Date(one.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })} were never saved.</span>
+				<button type="button" class="btn" onclick={() => settle(one, true)}>Take up again</button>
+				<button type="button" class="btn" onclick={() => settle(one, false)}>Drop</button>
+			</div>
+		{/each}
 		<div class="ml-auto flex shrink-0 items-center gap-1.5">
 			<UndoButtons
 				undo={session.past.at(-1)?.label}
@@ -155,3 +176,4 @@
 	{/snippet}
 	{#key session.key}<PartEditor bind:this={editor} {session} />{/key}
 </Frame>
+<LeaveGuard {session} stays={(url) => url.pathname === `/parts/${session.key}`} />

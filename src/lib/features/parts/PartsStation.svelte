@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { goto, invalidateAll } from '$app/navigation';
 	import { page } from '$app/state';
+	import { cleanText } from '../../../core/part/index.js';
 	import { call } from '../../session/api.js';
 	import { fileName, saveFile } from '../../components/export.js';
 	import type { PartSummary } from '../../session/listing.js';
@@ -25,7 +26,7 @@
 		const chosen = files?.[0];
 		if (!chosen) return;
 		// Whatever is in the file is kept; the editor says what is wrong with it.
-		void attempt(`${chosen.name} could not be put on the shelf`, async () => store(await chosen.text()));
+		void attempt(`${chosen.name} could not be put on the shelf`, async () => store(cleanText(await chosen.text())));
 		file.value = '';
 	}
 
@@ -59,6 +60,13 @@
 					run: () => void setDeleted(key, false, name)
 				});
 		});
+
+	/** What is not worked out yet comes a moment later. */
+	$effect(() => {
+		if (!parts.some(({ pending }) => pending)) return;
+		const timer = setTimeout(() => void invalidateAll(), 1500);
+		return () => clearTimeout(timer);
+	});
 </script>
 
 <svelte:head><title>Parts · Nolvet</title></svelte:head>
@@ -95,10 +103,12 @@
 						<p class="line-clamp-2 text-[13px] text-soft">{part.summary || 'No summary yet.'}</p>
 					</div>
 					<div class="text-[13px]">
-						<p>{part.nodes} clock nodes, {part.timers} timers, {part.pins} pins</p>
-						{#if part.findings > 0}
-							<p class="font-bold text-fault">{part.findings} {part.findings === 1 ? 'finding' : 'findings'}: not usable yet</p>
-						{:else}<p class="text-soft">{part.shipped ? 'comes with Nolvet' : 'your own, valid'}</p>{/if}
+						{#if part.pending}<p class="text-soft">being looked at …</p>{:else}<p>
+								{part.nodes} clock nodes, {part.timers} timers, {part.pins} pins
+							</p>
+							{#if part.findings > 0}
+								<p class="font-bold text-fault">{part.findings} {part.findings === 1 ? 'finding' : 'findings'}: not usable yet</p>
+							{:else}<p class="text-soft">{part.shipped ? 'comes with Nolvet' : 'your own, valid'}</p>{/if}{/if}
 					</div>
 					<div class="flex gap-1.5 text-[13px]">
 						<a class="btn" href="/parts/{part.key}{query}">{part.shipped ? 'Look' : 'Edit'}</a>

@@ -1,7 +1,13 @@
-import { fileFindings, upgradeProfile, type PartProfile, type DocumentFinding } from '../../../core/part/index.js';
+import { cleanText, fileFindings, upgradeProfile, type PartProfile, type DocumentFinding } from '../../../core/part/index.js';
 import { call, KEEPALIVE_LIMIT } from '../../session/api.js';
+import { NO_KEEPER, type Keeper } from '../../session/keeper.js';
 import { isObject } from './schemaForm.js';
 import { Saver, type SaveState } from '../../session/saver.svelte.js';
+
+/** A text that was not saved. */
+export interface LeftText {
+	text: string;
+}
 
 type Path = readonly (string | number)[];
 
@@ -37,7 +43,11 @@ export class PartSession {
 	private readonly saver = new Saver(this);
 	private savedText: string;
 
-	constructor(loaded: { key: string; shipped: boolean; revision: number; text: string }) {
+	/** `keeper`: where the text is kept while the server does not have it. */
+	constructor(
+		loaded: { key: string; shipped: boolean; revision: number; text: string },
+		private readonly keeper: Keeper<LeftText> = NO_KEEPER
+	) {
 		this.key = loaded.key;
 		this.shipped = loaded.shipped;
 		this.revision = loaded.revision;
@@ -65,7 +75,8 @@ export class PartSession {
 	}
 
 	/** Replaces all of the text. */
-	write(text: string, label: string, merge = false): void {
+	write(typed: string, label: string, merge = false): void {
+		const text = cleanText(typed);
 		if (text === this.text || this.shipped) return;
 		if (!(merge && label === this.lastLabel && this.past.length > 0))
 			this.past = [...this.past.slice(1 - DEEPEST), { text: this.text, label }];
@@ -108,6 +119,7 @@ export class PartSession {
 		this.past = [...this.past, { text: this.text, label: 'take the newer' }];
 		this.text = this.savedText = loaded.text;
 		this.revision = loaded.revision;
+		this.keep();
 		this.saver.reset();
 	}
 
@@ -115,12 +127,18 @@ export class PartSession {
 	async keepAsCopy(): Promise<string> {
 		const { key } = await call<{ key: string }>('POST', '/api/parts', { text: this.text });
 		this.savedText = this.text;
+		this.keep();
 		return key;
 	}
 
 	private take(text: string): void {
 		this.text = text;
+		this.keep();
 		this.saver.soon();
+	}
+
+	private keep(): void {
+		this.keeper.keep(this.unsaved ? { text: this.text } : undefined);
 	}
 
 	/** Sends the text as it stands; for the saver. */
@@ -129,6 +147,7 @@ export class PartSession {
 		const { revision } = await call<{ revision: number }>('PUT', `/api/parts/${this.key}`, { base: this.revision, text });
 		this.revision = revision;
 		this.savedText = text;
+		this.keep();
 	}
 }
 

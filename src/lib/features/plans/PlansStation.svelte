@@ -78,6 +78,13 @@
 	function when(iso: string): string {
 		return new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 	}
+
+	/** What is not worked out yet comes a moment later. */
+	$effect(() => {
+		if (!plans.some(({ pending }) => pending)) return;
+		const timer = setTimeout(() => void invalidateAll(), 1500);
+		return () => clearTimeout(timer);
+	});
 </script>
 
 <svelte:head><title>Plans · Nolvet</title></svelte:head>
@@ -127,7 +134,9 @@
 						</div>
 						<TinyWave wave={plan.wave} />
 						<div class="min-w-0 text-[13px]">
-							{#if plan.unreadable}
+							{#if plan.pending}
+								<p class="text-soft">being looked at …</p>
+							{:else if plan.unreadable}
 								<p class="text-fault">Cannot be read: {plan.unreadable}</p>
 							{:else}
 								<p class={plan.faults > 0 ? 'font-bold text-fault' : plan.warnings > 0 ? 'text-warn' : ''}>

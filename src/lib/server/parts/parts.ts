@@ -1,7 +1,9 @@
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import { fileFindings, shippedParts, upgradeProfile, type PartProfile } from '../../../core/part/index.js';
-import type { LoadedPart, PartSummary } from '../../session/listing.js';
+import { version } from '$app/environment';
+import { cleanText, fileFindings, shippedParts, upgradeProfile, type PartProfile } from '../../../core/part/index.js';
+import type { LoadedPart, PartSummary, PartSummed } from '../../session/listing.js';
+import { Backlog, within } from '../store/backlog.js';
 import { db } from '../store/db.js';
 import { StaleRevision } from '../store/revision.js';
 import { parts } from '../store/tables.js';
@@ -9,21 +11,73 @@ import { parts } from '../store/tables.js';
 /** Longest profile text, in characters: ten thousand clock nodes fit. */
 export const LONGEST_PROFILE = 8_000_000;
 
-/** All profiles: one's own, the newest first, then those that come with Nolvet. */
+/** How long a list may be held up for what is not worked out yet. */
+const PATIENCE_MS = 80;
+
+/** All profiles: one's own, the newest first, then those that come with Nolvet. Drafts that changed are looked at for a moment; the rest is pending. */
 export async function listParts(): Promise<PartSummary[]> {
-	const rows = await db().select().from(parts).where(isNull(parts.deletedAt)).orderBy(desc(parts.savedAt));
-	const own = rows.map(({ id, text, savedAt }) => summarise(id, false, parse(text), savedAt.toISOString()));
-	return [...own, ...shippedParts().map((part) => summarise(part.id, true, part, null))];
+	const { id, revision, summary, savedAt } = parts;
+	const rows = await db()
+		.select({ id, revision, summary, savedAt })
+		.from(parts)
+		.where(isNull(parts.deletedAt))
+		.orderBy(desc(parts.savedAt));
+	const stale = rows.filter((row) => row.summary?.revision !== row.revision || row.summary.build !== version).map((row) => row.id);
+	const made = new Map<string, PartSummed>();
+	const left = await within(PATIENCE_MS, stale, async (key) => {
+		const summed = await summarised(key);
+		if (summed) made.set(key, summed);
+	});
+	for (const key of left) backlog.add(key);
+	const pending = new Set(left);
+	const own = rows.map((row) => ({
+		...(made.get(row.id) ?? row.summary ?? summarise({})),
+		key: row.id,
+		shipped: false,
+		savedAt: row.savedAt.toISOString(),
+		pending: pending.has(row.id)
+	}));
+	return [
+		...own,
+		...(shippedSummaries ??= shippedParts().map((part) => ({
+			...summarise(part),
+			key: part.id,
+			shipped: true,
+			savedAt: null,
+			pending: false
+		})))
+	];
 }
 
-/** The profiles that a plan can be made with. */
-export async function usableParts(): Promise<{ key: string; part: PartProfile }[]> {
-	const rows = await db().select().from(parts).where(isNull(parts.deletedAt)).orderBy(desc(parts.savedAt));
-	const own = rows.flatMap(({ id, text }) => {
-		const raw = parse(text);
-		return fileFindings(raw).length === 0 ? [{ key: id, part: upgradeProfile(raw) as PartProfile }] : [];
-	});
-	return [...shippedParts().map((part) => ({ key: part.id, part })), ...own];
+/** They never change while the program runs. */
+let shippedSummaries: PartSummary[] | undefined;
+
+/** Those that a plan can be made with: the shipped ones first. */
+export async function usableParts(): Promise<PartSummary[]> {
+	const usable = (await listParts()).filter(({ findings, pending }) => findings === 0 && !pending);
+	return [...usable.filter(({ shipped }) => shipped), ...usable.filter(({ shipped }) => !shipped)];
+}
+
+/** The profile that a plan can be made with; undefined for an unknown one, or one with findings. */
+export async function usablePart(key: string): Promise<PartProfile | undefined> {
+	const found = await loadPart(key);
+	const raw = found && parse(found.text);
+	return raw !== undefined && fileFindings(raw).length === 0 ? (upgradeProfile(raw) as PartProfile) : undefined;
+}
+
+const backlog = new Backlog(async (key) => void (await summarised(key)));
+
+/** Works out what is listed of a profile, and keeps it beside the profile unless that has moved on meanwhile. */
+async function summarised(key: string): Promise<PartSummed | undefined> {
+	const [row] = await db().select({ revision: parts.revision, text: parts.text }).from(parts).where(eq(parts.id, key));
+	if (!row) return undefined;
+	const made = summarise(parse(row.text));
+	const { revision } = row;
+	await db()
+		.update(parts)
+		.set({ summary: { ...made, revision, build: version } })
+		.where(and(eq(parts.id, key), eq(parts.revision, revision)));
+	return made;
 }
 
 /** undefined for an unknown profile; one that was put away is found. */
@@ -49,9 +103,11 @@ export async function savePart(key: string, base: number, text: string): Promise
 		.where(and(eq(parts.id, key), eq(parts.revision, base)))
 		.returning({ revision: parts.revision });
 	if (saved) return saved.revision;
-	const [row] = await db().select({ revision: parts.revision }).from(parts).where(eq(parts.id, key));
-	if (row) throw new StaleRevision(row.revision);
-	return undefined;
+	const [row] = await db().select({ revision: parts.revision, text: parts.text }).from(parts).where(eq(parts.id, key));
+	if (!row) return undefined;
+	// Sent again because the answer was lost: it stands there already.
+	if (row.revision === base + 1 && row.text === text) return row.revision;
+	throw new StaleRevision(row.revision);
 }
 
 /** Puts a profile away, or brings it back. False for an unknown one; a shipped one stays. */
@@ -72,20 +128,17 @@ function parse(text: string): unknown {
 	}
 }
 
-function summarise(key: string, shipped: boolean, raw: unknown, savedAt: string | null): PartSummary {
+function summarise(raw: unknown): PartSummed {
 	const found = raw !== null && typeof raw === 'object' ? (raw as Record<string, unknown>) : {};
-	const text = (name: string) => (typeof found[name] === 'string' ? found[name] : '');
+	const text = (name: string) => (typeof found[name] === 'string' ? cleanText(found[name]) : '');
 	const count = (name: string) => (Array.isArray(found[name]) ? found[name].length : 0);
 	return {
-		key,
-		shipped,
 		id: text('id'),
 		name: text('name') || 'Unnamed part',
 		summary: text('summary'),
 		nodes: count('clock'),
 		timers: count('timers'),
 		pins: count('pins'),
-		findings: shipped ? 0 : fileFindings(raw).length,
-		savedAt
+		findings: fileFindings(raw).length
 	};
 }

@@ -1,17 +1,66 @@
-import { and, desc, eq, isNull, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, gt, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { type LoadedPlan, type Plan, type SavedStep, applyStep, readPlan } from '../../../core/plan/index.js';
-import type { LastVerdict } from '../../session/listing.js';
+import { version } from '$app/environment';
+import type { LastVerdict, PlanSummary, PlanSummed } from '../../session/listing.js';
+import { Backlog, within } from '../store/backlog.js';
 import { db, type Db } from '../store/db.js';
 import { StaleRevision } from '../store/revision.js';
 import { chunks, lines, plans, recordings, revisions } from '../store/tables.js';
+import { EMPTY, summarise } from './summary.js';
 
 /** Steps kept for undo after a reload. */
 const HISTORY = 200;
 
-/** All plans that are not put away, newest first. */
-export async function listPlans() {
-	return db().select().from(plans).where(isNull(plans.deletedAt)).orderBy(desc(plans.savedAt));
+/** How long a list may be held up for what is not worked out yet. */
+const PATIENCE_MS = 80;
+
+/** All plans that are not put away, newest first. What changed since it was last worked out is looked at for a moment; the rest is pending. */
+export async function listPlans(): Promise<PlanSummary[]> {
+	const found = await db()
+		.select({
+			id: plans.id,
+			revision: plans.revision,
+			savedAt: plans.savedAt,
+			verdict: plans.lastVerdict,
+			summary: plans.summary,
+			// The document is only opened where there is nothing else to call it by.
+			name: sql<string | null>`case when ${plans.summary} is null then ${plans.document} ->> 'name' end`
+		})
+		.from(plans)
+		.where(isNull(plans.deletedAt))
+		.orderBy(desc(plans.savedAt));
+	const stale = found.filter(({ revision, summary }) => summary?.revision !== revision || summary.build !== version).map(({ id }) => id);
+	const made = new Map<string, PlanSummed>();
+	const left = await within(PATIENCE_MS, stale, async (id) => {
+		const summed = await summarised(id);
+		if (summed) made.set(id, summed);
+	});
+	for (const id of left) backlog.add(id);
+	const pending = new Set(left);
+	return found.map(({ id, revision, savedAt, verdict, summary, name }) => ({
+		...(made.get(id) ?? summary ?? { ...EMPTY, name: name ?? '' }),
+		id,
+		revision,
+		verdict,
+		savedAt: savedAt.toISOString(),
+		pending: pending.has(id)
+	}));
+}
+
+const backlog = new Backlog(async (id) => void (await summarised(id)));
+
+/** Works out what is listed of a plan, and keeps it beside the plan unless that has moved on meanwhile. */
+async function summarised(id: string): Promise<PlanSummed | undefined> {
+	const [row] = await db().select({ revision: plans.revision, document: plans.document }).from(plans).where(eq(plans.id, id));
+	if (!row) return undefined;
+	const made = summarise(id, row.document);
+	const { revision } = row;
+	await db()
+		.update(plans)
+		.set({ summary: { ...made, revision, build: version } })
+		.where(and(eq(plans.id, id), eq(plans.revision, revision)));
+	return made;
 }
 
 /** undefined for an unknown plan; one that was put away is found. Throws PlanError when what is stored is no plan. */
@@ -19,31 +68,47 @@ export async function loadPlan(id: string): Promise<LoadedPlan | undefined> {
 	const [row] = await db().select().from(plans).where(eq(plans.id, id));
 	if (!row) return undefined;
 	const saved = await db().select().from(revisions).where(eq(revisions.planId, id)).orderBy(desc(revisions.number)).limit(HISTORY);
-	const history = saved.reverse().map(({ kind, merged, step }) => ({ kind, merged: merged === 1, step }));
+	const history = saved.reverse().map(({ kind, merged, step, stepId }) => ({ kind, merged: merged === 1, step, ...(stepId && { id: stepId }) }));
 	return { id, revision: row.revision, document: readPlan(row.document), history };
+}
+
+export async function planExists(id: string): Promise<boolean> {
+	return (await db().select({ id: plans.id }).from(plans).where(eq(plans.id, id))).length > 0;
 }
 
 /** Stores a new plan as revision 1 and returns its id. */
 export async function createPlan(document: Plan, on: Pick<Db, 'insert'> = db()): Promise<string> {
 	const id = randomUUID();
 	await on.insert(plans).values({ id, revision: 1, document });
+	backlog.add(id);
 	return id;
 }
 
 /**
- * Adds steps to revision `base` of a plan, all or none, and returns the new revision. Throws StaleRevision when the plan
- * has moved on, StepMismatch or PlanError when a step does not fit; undefined for an unknown plan.
+ * Adds steps to revision `base` of a plan, all or none, and returns the new revision. Steps that were stored by an earlier call whose
+ * answer was lost are known by their ids and not stored again. Throws StaleRevision when the plan has moved on, StepMismatch or
+ * PlanError when a step does not fit; undefined for an unknown plan.
  */
 export async function saveSteps(id: string, base: number, steps: readonly SavedStep[]): Promise<number | undefined> {
 	return db().transaction(async (tx) => {
 		const [row] = await tx.select().from(plans).where(eq(plans.id, id)).for('update');
 		if (!row) return undefined;
-		if (row.revision !== base) throw new StaleRevision(row.revision);
-		const document = steps.reduce((doc, { step }) => applyStep(doc, step), readPlan(row.document));
+		const known = row.revision === base ? 0 : await storedBefore(tx, id, base, steps);
+		if (row.revision !== base + known) throw new StaleRevision(row.revision);
+		const fresh = steps.slice(known);
+		if (fresh.length === 0) return row.revision;
+		const document = fresh.reduce((doc, { step }) => applyStep(doc, step), readPlan(row.document));
 		const revision = base + steps.length;
-		await tx
-			.insert(revisions)
-			.values(steps.map(({ kind, merged, step }, i) => ({ planId: id, number: base + i + 1, kind, merged: merged ? 1 : 0, step })));
+		await tx.insert(revisions).values(
+			fresh.map(({ kind, merged, step, id: stepId }, i) => ({
+				planId: id,
+				number: base + known + i + 1,
+				kind,
+				merged: merged ? 1 : 0,
+				step,
+				stepId
+			}))
+		);
 		await tx
 			.update(plans)
 			.set({ document, revision, savedAt: sql`now()` })
@@ -52,13 +117,27 @@ export async function saveSteps(id: string, base: number, steps: readonly SavedS
 	});
 }
 
+/** How many of the steps, from the first on, stand behind revision `base` already. */
+async function storedBefore(tx: Pick<Db, 'select'>, id: string, base: number, steps: readonly SavedStep[]): Promise<number> {
+	const stored = await tx
+		.select({ stepId: revisions.stepId })
+		.from(revisions)
+		.where(and(eq(revisions.planId, id), gt(revisions.number, base)))
+		.orderBy(asc(revisions.number))
+		.limit(steps.length);
+	const other = steps.findIndex((step, i) => step.id === undefined || stored[i]?.stepId !== step.id);
+	return other < 0 ? steps.length : other;
+}
+
 /** A new plan from `document`, with copies of the recordings of plan `from`; its mappings are led to the copies. Returns its id. */
 export async function copyPlan(from: string, document: Plan): Promise<string> {
 	return db().transaction(async (tx) => {
 		const owned = await tx
 			.select()
 			.from(recordings)
-			.where(and(eq(recordings.planId, from), isNull(recordings.deletedAt)));
+			.where(and(eq(recordings.planId, from), isNull(recordings.deletedAt), isNull(recordings.arriving)));
+		// Whole recordings are copied within the database, which may take its time.
+		await tx.execute(sql`set local statement_timeout = '10min'`);
 		const copies = new Map(owned.map((r) => [r.id, randomUUID() as string]));
 		const mappings = document.mappings.filter((m) => copies.has(m.recording)).map((m) => ({ ...m, recording: copies.get(m.recording)! }));
 		const id = await createPlan({ ...document, mappings }, tx);
@@ -84,6 +163,8 @@ export async function setPlanDeleted(id: string, deleted: boolean): Promise<bool
 	return rows.length > 0;
 }
 
-export async function setVerdict(id: string, lastVerdict: LastVerdict): Promise<void> {
-	await db().update(plans).set({ lastVerdict }).where(eq(plans.id, id));
+/** Notes a plan's last verdict. False for an unknown plan. */
+export async function setVerdict(id: string, lastVerdict: LastVerdict): Promise<boolean> {
+	const rows = await db().update(plans).set({ lastVerdict }).where(eq(plans.id, id)).returning({ id: plans.id });
+	return rows.length > 0;
 }

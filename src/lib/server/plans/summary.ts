@@ -4,57 +4,31 @@ import { documentsText } from '../../text/index.js';
 import { log } from '../log.js';
 import { kindOf, waveOf } from '../../../core/aims/index.js';
 import { steadyWave } from '../../../core/timer/index.js';
-import type { PlanSummary } from '../../session/listing.js';
-import type { plans } from '../store/tables.js';
+import type { PlanSummed } from '../../session/listing.js';
+import { reasonOf } from '../store/trouble.js';
 
-/** Derived plans by id and revision: listing again costs nothing. */
-const known = new Map<string, PlanSummary>();
-const MOST_KNOWN = 500;
-
-export function summarise(row: typeof plans.$inferSelect): PlanSummary {
-	const key = `${row.id} ${row.revision}`;
-	const frame = { id: row.id, revision: row.revision, savedAt: row.savedAt.toISOString(), verdict: row.lastVerdict };
-	const cached = known.get(key);
-	if (cached) return { ...cached, ...frame };
-	const summary = derived(row.document, frame);
-	if (known.size >= MOST_KNOWN) known.clear();
-	known.set(key, summary);
-	return summary;
-}
-
-function derived(stored: Plan, frame: Pick<PlanSummary, 'id' | 'revision' | 'savedAt' | 'verdict'>): PlanSummary {
+/** What Plans lists of a stored document. */
+export function summarise(id: string, stored: Plan): PlanSummed {
 	try {
 		const plan = readPlan(stored);
 		const derivation = derivePlan(plan);
 		const findings = checkPlan(derivation);
 		const faults = findings.filter((f) => f.severity === 'fault').length;
-		return {
-			...frame,
-			name: plan.name,
-			part: plan.part.name,
-			aims: plan.aims.length,
-			faults,
-			warnings: findings.length - faults,
-			wave: strip(derivation)
-		};
+		const { name, part, aims } = plan;
+		return { name, part: part.name, aims: aims.length, faults, warnings: findings.length - faults, wave: strip(derivation) };
 	} catch (error) {
 		// Whatever is wrong with one plan, the others are listed.
-		if (!(error instanceof PlanError)) log.error({ plan: frame.id, err: error }, 'a plan cannot be summarised');
-		return {
-			...frame,
-			name: stored.name ?? 'unreadable plan',
-			part: '',
-			aims: 0,
-			faults: 0,
-			warnings: 0,
-			wave: null,
-			unreadable: error instanceof PlanError ? documentsText(error.findings) : 'this plan cannot be worked out here'
-		};
+		if (!(error instanceof PlanError)) log.error({ plan: id, ...reasonOf(error) }, 'a plan cannot be summarised');
+		const unreadable = error instanceof PlanError ? documentsText(error.findings) : 'this plan cannot be worked out here';
+		return { ...EMPTY, name: stored.name ?? 'unreadable plan', unreadable };
 	}
 }
 
+/** What is listed of a plan that was not worked out. */
+export const EMPTY: Omit<PlanSummed, 'name'> = { part: '', aims: 0, faults: 0, warnings: 0, wave: null };
+
 /** Three periods of the first aim with a pin that pulses, or of the first tick; null where there is neither. */
-function strip({ aims }: ReturnType<typeof derivePlan>): PlanSummary['wave'] {
+function strip({ aims }: ReturnType<typeof derivePlan>): PlanSummed['wave'] {
 	const pulse = aims.find((aim) => aim.pulse)?.pulse;
 	const wave = pulse ? steadyWave(waveOf(pulse), pulse.tickRate.inverse()) : null;
 	if (!wave) return pulsing(aims);
@@ -69,7 +43,7 @@ function strip({ aims }: ReturnType<typeof derivePlan>): PlanSummary['wave'] {
 /** How much of a period a mark of a tick is wide. */
 const MARK = 0.06;
 
-function pulsing(aims: ReturnType<typeof derivePlan>['aims']): PlanSummary['wave'] {
+function pulsing(aims: ReturnType<typeof derivePlan>['aims']): PlanSummed['wave'] {
 	const shares = aims.flatMap((derivation) => {
 		const planned = kindOf(derivation.aim).expect(derivation);
 		const [hz, high] = (['frequency', 'high'] as const).map((of) => planned.find((one) => one.of === of)?.planned);

@@ -1,6 +1,7 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { AnyReader, type ParsedRecording } from '../../../core/formats/index.js';
+import { cleanText } from '../../../core/part/index.js';
 import { packChunk, type EdgeChunk } from '../../../core/trace/index.js';
 import { db, type Db } from '../store/db.js';
 import { chunks, lines, recordings } from '../store/tables.js';
@@ -9,6 +10,8 @@ import { chunks, lines, recordings } from '../store/tables.js';
 export const LARGEST_UPLOAD = 1_000_000_000;
 /** Chunks gathered before they are written: bounds the memory of an upload. */
 const BATCH = 64;
+/** So much is heard of a file that is refused, so that its sender hears why. */
+const HEARD_OUT = 2 * LARGEST_UPLOAD;
 
 /** An upload over the limit. */
 export class TooLarge extends Error {}
@@ -18,24 +21,30 @@ export type RecordingInfo = Awaited<ReturnType<typeof listRecordings>>[number];
 
 type Tx = Parameters<Parameters<Db['transaction']>[0]>[0];
 
+/** Seconds between two signs of life of a recording that arrives, and after which one without any is given up. */
+const TOUCH_S = 20;
+const GIVEN_UP_S = 600;
+
 /**
- * Reads a file's bytes as they come and stores its edges, all or nothing. Returns the recording's id. Throws FormatError
- * on a file that cannot be read, TooLarge beyond the limit.
+ * Reads a file's bytes as they come and stores its edges, all or nothing: until the last is there no one is shown it. No connection is
+ * held while the sender is waited for. Returns the recording's id. Throws FormatError on a file that cannot be read, TooLarge beyond the limit.
  */
 export async function storeRecording(planId: string, name: string, body: AsyncIterable<Uint8Array>): Promise<string> {
 	const id = randomUUID();
-	await db().transaction(async (tx) => {
-		// The chunks refer to the recording, whose frame is only known at the end.
-		await tx
-			.insert(recordings)
-			.values({ id, planId, name, format: 'csv', bytes: 0, unit: '1/1', startTime: 0, endTime: 0, resolution: '1/1', notes: [] });
-		const writer = new ChunkWriter(tx, id);
+	// The chunks refer to the recording, whose frame is only known at the end.
+	await db()
+		.insert(recordings)
+		.values({ ...UNKNOWN, id, planId, name: cleanText(name), arriving: sql`now()` });
+	try {
+		const writer = new ChunkWriter(db(), id);
 		const reader = new AnyReader((line, chunk) => writer.add(line, chunk));
+		let touched = performance.now();
 		let bytes = 0;
 		let refused: unknown;
 		for await (const piece of body) {
 			bytes += piece.length;
 			// A sender hears an answer only when it has been heard out: what follows a fault is taken and dropped.
+			if (bytes > HEARD_OUT) throw new TooLarge();
 			if (refused !== undefined) continue;
 			try {
 				if (bytes > LARGEST_UPLOAD) throw new TooLarge();
@@ -44,13 +53,37 @@ export async function storeRecording(planId: string, name: string, body: AsyncIt
 				refused = error;
 			}
 			await writer.flush(BATCH);
+			if (performance.now() - touched < TOUCH_S * 1000) continue;
+			touched = performance.now();
+			await db()
+				.update(recordings)
+				.set({ arriving: sql`now()` })
+				.where(eq(recordings.id, id));
 		}
 		if (refused !== undefined) throw refused;
 		const parsed = reader.end();
 		await writer.flush(1);
-		await writeFrame(tx, id, bytes, parsed);
-	});
+		await db().transaction((tx) => writeFrame(tx, id, bytes, parsed));
+	} catch (error) {
+		// What cannot be taken back now is swept away later.
+		await db()
+			.delete(recordings)
+			.where(eq(recordings.id, id))
+			.catch(() => undefined);
+		throw error;
+	}
 	return id;
+}
+
+const UNKNOWN = { format: 'csv', bytes: 0, unit: '1/1', startTime: 0, endTime: 0, resolution: '1/1', notes: [] } as const satisfies Partial<
+	typeof recordings.$inferInsert
+>;
+
+/** Takes away what began to arrive and was given up, by a server that ended or by one that lost its database. */
+export async function sweepArriving(): Promise<void> {
+	await db()
+		.delete(recordings)
+		.where(sql`${recordings.arriving} < now() - make_interval(secs => ${GIVEN_UP_S})`);
 }
 
 /** All recordings of a plan that are not put away, oldest first, with their lines. */
@@ -58,7 +91,7 @@ export async function listRecordings(planId: string) {
 	const found = await db()
 		.select()
 		.from(recordings)
-		.where(and(eq(recordings.planId, planId), isNull(recordings.deletedAt)))
+		.where(and(eq(recordings.planId, planId), isNull(recordings.deletedAt), isNull(recordings.arriving)))
 		.orderBy(asc(recordings.createdAt), asc(recordings.name));
 	const rows = await db()
 		.select({ line: lines })
@@ -99,12 +132,21 @@ async function writeFrame(tx: Tx, id: string, bytes: number, parsed: ParsedRecor
 	const { format, start, end, notes } = parsed;
 	await tx
 		.update(recordings)
-		.set({ format, bytes, unit: parsed.unit.toString(), startTime: start, endTime: end, resolution: parsed.resolution.toString(), notes })
+		.set({
+			format,
+			bytes,
+			unit: parsed.unit.toString(),
+			startTime: start,
+			endTime: end,
+			resolution: parsed.resolution.toString(),
+			notes,
+			arriving: null
+		})
 		.where(eq(recordings.id, id));
 	const rows = parsed.lines.map((line, number) => ({
 		recordingId: id,
 		number,
-		name: line.name,
+		name: cleanText(line.name),
 		initial: line.trace.meta.initial,
 		edges: line.edges,
 		shortest: Number.isFinite(line.shortest) ? line.shortest : null,
@@ -119,7 +161,7 @@ class ChunkWriter {
 	private readonly next = new Map<number, number>();
 
 	constructor(
-		private readonly tx: Tx,
+		private readonly on: Pick<Db, 'insert'>,
 		private readonly recordingId: string
 	) {}
 
@@ -144,7 +186,7 @@ class ChunkWriter {
 	/** Writes what waits once it is `least` chunks or more. */
 	async flush(least: number): Promise<void> {
 		while (this.waiting.length >= least && this.waiting.length > 0) {
-			await this.tx.insert(chunks).values(this.waiting.splice(0, BATCH));
+			await this.on.insert(chunks).values(this.waiting.splice(0, BATCH));
 		}
 	}
 }

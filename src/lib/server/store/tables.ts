@@ -1,4 +1,4 @@
-import type { LastVerdict } from '../../session/listing.js';
+import type { LastVerdict, PartSummed, PlanSummed } from '../../session/listing.js';
 import {
 	bigint,
 	customType,
@@ -18,11 +18,16 @@ import type { Note, Slicing } from '../../../core/formats/index.js';
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 const moment = () => timestamp({ withTimezone: true });
 
+/** Something worked out of a revision by a build of this program. */
+export type Stamped<T> = T & { revision: number; build: string };
+
 /** A plan as it stands; deletedAt set: put away, and can be brought back. */
 export const plans = pgTable('plans', {
 	id: text().primaryKey(),
 	revision: integer().notNull(),
 	document: jsonb().$type<Plan>().notNull(),
+	/** What Plans lists of it, and of which revision and build that is; worked out when it is wanted. */
+	summary: jsonb().$type<Stamped<PlanSummed>>(),
 	lastVerdict: jsonb().$type<LastVerdict>(),
 	createdAt: moment().notNull().defaultNow(),
 	savedAt: moment().notNull().defaultNow(),
@@ -40,6 +45,8 @@ export const revisions = pgTable(
 		kind: text().$type<StepKind>().notNull(),
 		merged: smallint().notNull(),
 		step: jsonb().$type<Step>().notNull(),
+		/** The name that its sender gave it: sent twice, it is stored once. */
+		stepId: text(),
 		savedAt: moment().notNull().defaultNow()
 	},
 	(table) => [primaryKey({ columns: [table.planId, table.number] })]
@@ -63,6 +70,8 @@ export const recordings = pgTable(
 		resolution: text().notNull(),
 		notes: jsonb().$type<Note[]>().notNull(),
 		createdAt: moment().notNull().defaultNow(),
+		/** Set while it arrives: when a piece of it last came. It is shown to no one until then. */
+		arriving: moment(),
 		deletedAt: moment()
 	},
 	(table) => [index().on(table.planId)]
@@ -111,6 +120,8 @@ export const parts = pgTable('parts', {
 	id: text().primaryKey(),
 	revision: integer().notNull(),
 	text: text().notNull(),
+	/** What Parts lists of it. */
+	summary: jsonb().$type<Stamped<PartSummed>>(),
 	createdAt: moment().notNull().defaultNow(),
 	savedAt: moment().notNull().defaultNow(),
 	deletedAt: moment()

@@ -1,8 +1,9 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
 import { newPlan, readPlan } from '$core/plan/index.js';
-import { answering, readBody, refuse } from '$lib/server/http/answers';
-import { usableParts } from '$lib/server/parts/parts';
+import { answering, refuse } from '$lib/server/http/answers';
+import { DOCUMENT_LIMIT, readBody } from '$lib/server/http/body';
+import { usablePart } from '$lib/server/parts/parts';
 import { createPlan } from '$lib/server/plans/plans';
 import type { RequestHandler } from './$types';
 
@@ -14,9 +15,9 @@ const body = z.union([
 /** Makes a plan: an empty one on a usable part of the shelf, named by its key, or from a document. */
 export const POST: RequestHandler = ({ request }) =>
 	answering(async () => {
-		const asked = await readBody(request, body);
+		const asked = await readBody(request, body, DOCUMENT_LIMIT);
 		if ('document' in asked) return json({ id: await createPlan(readPlan(asked.document)) }, { status: 201 });
-		const found = (await usableParts()).find(({ key }) => key === asked.part);
+		const found = await usablePart(asked.part);
 		if (!found) return refuse(422, { message: 'there is no usable part of that key', accepted: 'Parts lists all there are' });
-		return json({ id: await createPlan(newPlan(asked.name, found.part)) }, { status: 201 });
+		return json({ id: await createPlan(newPlan(asked.name, found)) }, { status: 201 });
 	});

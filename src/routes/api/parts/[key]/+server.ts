@@ -1,9 +1,11 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { answering, readBody, refuse } from '$lib/server/http/answers';
+import { answering, refuse } from '$lib/server/http/answers';
+import { DOCUMENT_LIMIT, readBody, revisionNumber } from '$lib/server/http/body';
 import { loadPart, LONGEST_PROFILE, savePart, setPartDeleted } from '$lib/server/parts/parts';
 import type { RequestHandler } from './$types';
 
+const saved = z.object({ base: revisionNumber, text: z.string().max(LONGEST_PROFILE) });
 const NONE = { message: 'there is no such profile' };
 
 export const GET: RequestHandler = ({ params }) =>
@@ -15,7 +17,7 @@ export const GET: RequestHandler = ({ params }) =>
 /** Saves a text over a revision; 409 with the newest revision when that is another. */
 export const PUT: RequestHandler = ({ params, request }) =>
 	answering(async () => {
-		const { base, text } = await readBody(request, z.object({ base: z.int().min(1), text: z.string().max(LONGEST_PROFILE) }));
+		const { base, text } = await readBody(request, saved, DOCUMENT_LIMIT);
 		const revision = await savePart(params.key, base, text);
 		return revision === undefined ? refuse(404, NONE) : json({ revision });
 	});

@@ -1,6 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { answering, readBody, refuse } from '$lib/server/http/answers';
+import { answering, refuse } from '$lib/server/http/answers';
+import { readBody } from '$lib/server/http/body';
 import { loadPlan, setPlanDeleted } from '$lib/server/plans/plans';
 import type { RequestHandler } from './$types';
 

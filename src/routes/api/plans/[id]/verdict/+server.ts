@@ -1,6 +1,7 @@
 import { json } from '@sveltejs/kit';
 import { z } from 'zod';
-import { answering, readBody } from '$lib/server/http/answers';
+import { answering, refuse } from '$lib/server/http/answers';
+import { readBody, revisionNumber } from '$lib/server/http/body';
 import { setVerdict } from '$lib/server/plans/plans';
 import type { RequestHandler } from './$types';
 
@@ -8,12 +9,12 @@ const body = z.object({
 	outcome: z.enum(['within', 'outside', 'undecided']),
 	aim: z.string().max(120),
 	recording: z.string().max(300),
-	revision: z.int()
+	revision: revisionNumber
 });
 
 /** Notes the newest verdict for the Plans station. */
 export const PUT: RequestHandler = ({ params, request }) =>
 	answering(async () => {
-		await setVerdict(params.id, await readBody(request, body));
-		return json({});
+		const found = await setVerdict(params.id, await readBody(request, body));
+		return found ? json({}) : refuse(404, { message: 'there is no such plan' });
 	});

@@ -1,0 +1,67 @@
+<script lang="ts">
+	import { onMount } from 'svelte';
+	import { goto } from '$app/navigation';
+	import type { LoadedPlan } from '../../../core/plan/index.js';
+	import { call } from '../../session/api.js';
+	import { attempt } from '../../session/attempt.js';
+	import { forget, leftAt, type Left } from '../../session/keeper.js';
+	import { restOf, type LeftEdits, type Rest } from '../../session/left.js';
+	import { notices } from '../../session/notices.svelte.js';
+	import type { PlanSession } from '../../session/session.svelte.js';
+
+	/** Edits of this plan that a tab has left unsaved: they are offered, and kept until they are taken or dropped. */
+	let { session, loaded }: { session: PlanSession; loaded: LoadedPlan } = $props();
+
+	let left = $state.raw<(Left<LeftEdits> & { rest: Rest })[]>([]);
+	const first = $derived(left.at(0));
+
+	onMount(async () => {
+		const found = (await leftAt<LeftEdits>(`plan ${session.id}`)).map((one) => ({ ...one, rest: restOf(one.value, loaded) }));
+		for (const { key, rest } of found) if (rest.kind === 'stored') await forget(key);
+		left = found.filter(({ rest }) => rest.kind !== 'stored');
+	});
+
+	async function drop(key: string) {
+		left = left.filter((one) => one.key !== key);
+		await forget(key);
+	}
+
+	/** Were there other edits since, they go on from a plan that these do not fit any more. */
+	const fits = (rest: Rest) => rest.kind === 'open' && session.revision === loaded.revision && !session.unsaved;
+
+	function take({ key, rest }: (typeof left)[number]) {
+		if (rest.kind !== 'open') return;
+		session.takeLeft(rest.steps);
+		notices.say(`${counted(rest.steps.length)} taken up again.`, { label: 'Undo', run: () => rest.steps.forEach(() => session.undo()) });
+		void drop(key);
+	}
+
+	const copy = ({ key, value }: (typeof left)[number]) =>
+		attempt('The copy could not be made', async () => {
+			const name = `${value.document.name} (my copy)`.slice(0, 120);
+			const { id } = await call<{ id: string }>('POST', `/api/plans/${session.id}/copy`, { name, document: value.document });
+			await drop(key);
+			await goto(`/plan/${id}/aims`);
+		});
+
+	const counted = (n: number) => `${n} ${n === 1 ? 'edit' : 'edits'}`;
+	const when = (at: number) => new Date(at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
+</script>
+
+{#if first}
+	<div
+		role="alert"
+		class="flex min-w-0 items-center gap-2 rounded-xs bg-warn-wash px-2 py-1 text-[13px] whitespace-nowrap text-ink"
+		data-testid="left-edits"
+	>
+		<span class="truncate" title={first.value.steps.map(({ step }) => step.label).join(', ')}
+			>{counted(first.value.steps.length)} of {when(first.at)} {first.value.steps.length === 1 ? 'was' : 'were'} never saved.</span
+		>
+		{#if fits(first.rest)}
+			<button type="button" class="btn" onclick={() => take(first)}>Take up again</button>
+		{:else}
+			<button type="button" class="btn" onclick={() => copy(first)}>Keep as a copy</button>
+		{/if}
+		<button type="button" class="btn" onclick={() => drop(first.key)}>Drop</button>
+	</div>
+{/if}
