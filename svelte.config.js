@@ -26,6 +26,7 @@ export default {
 		typescript: {
 			config: (config) => {
 				config.include.push('../tests/**/*.ts', '../perf/**/*.ts', '../tools/**/*.ts', '../*.config.ts', '../*.config.js');
+				config.exclude = config.exclude.filter((path) => !path.includes('service-worker'));
 				return config;
 			}
 		}

@@ -1,5 +1,6 @@
 import { benchAims } from './aims.js';
 import { benchClock } from './clock.js';
+import { benchLists } from './lists.js';
 import { benchParse } from './parse.js';
 import { benchPeriods } from './period.js';
 import { report } from './report.js';
@@ -14,8 +15,9 @@ const BENCHES = {
 	aims: () => benchAims(report),
 	clock: () => benchClock(report),
 	scene: () => benchScene(report),
-	sim: () => benchSim(report)
+	sim: () => benchSim(report),
+	lists: () => benchLists(report)
 };
 
 const asked = process.argv.slice(2);
-for (const [name, run] of Object.entries(BENCHES)) if (asked.length === 0 || asked.includes(name)) run();
+for (const [name, run] of Object.entries(BENCHES)) if (asked.length === 0 || asked.includes(name)) await run();

@@ -17,7 +17,7 @@ function read(name) {
 	}
 }
 
-for (const name of ['unit.json', 'server.json', 'browser.json']) {
+for (const name of ['unit.json', 'server.json', 'attack.json', 'browser.json']) {
 	const text = read(name);
 	if (text === undefined) continue;
 	const { numPassedTests, numFailedTests, testResults } = JSON.parse(text);

@@ -1,6 +1,6 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
-import { exactText, Rational, showDecimal, showEngineering } from './index.js';
+import { decimalText, exactText, Rational, showDecimal, showEngineering } from './index.js';
 
 const r = (text: string) => Rational.parse(text);
 
@@ -32,6 +32,20 @@ describe('showDecimal', () => {
 		expect(showDecimal(r('2/3'), 3)).toEqual({ text: '0.667', exact: false });
 		expect(showDecimal(r('0.125'), 3)).toEqual({ text: '0.125', exact: true });
 	});
+});
+
+describe('decimalText', () => {
+	test.each([
+		['1/3', 5, '0.33333'],
+		['2/3', 5, '0.66667'],
+		['-1/8', 2, '-0.13'],
+		['1/8', 3, '0.125'],
+		['100', 3, '100'],
+		['0', 3, '0'],
+		['-1/3000', 3, '0'],
+		['5/2', 0, '3'],
+		['1/72000000', 15, '0.000000013888889']
+	])('%s to %i places', (value, places, text) => expect(decimalText(Rational.parse(value), places)).toBe(text));
 });
 
 describe('exactText', () => {

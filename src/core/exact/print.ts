@@ -91,6 +91,16 @@ export function exactText(value: Rational): string {
 	return (value.sign < 0 ? '-' : '') + text;
 }
 
+/** A decimal of so many places at the most, rounded half away from zero, without trailing zeros. */
+export function decimalText(value: Rational, places: number): string {
+	const scale = 10n ** BigInt(places);
+	const size = value.abs();
+	const scaled = (2n * size.num * scale + size.den) / (2n * size.den);
+	const digits = scaled.toString().padStart(places + 1, '0');
+	const text = places === 0 ? digits : `${digits.slice(0, -places)}.${digits.slice(-places)}`.replace(/\.?0+$/, '');
+	return (value.sign < 0 && scaled !== 0n ? '-' : '') + text;
+}
+
 /** What is copied, and what is said of it. */
 export function wholeText(value: Rational, unit: string): Pick<Shown, 'full' | 'said'> {
 	const withUnit = (text: string) => `${text} ${unit}`.trim();

@@ -3,6 +3,7 @@ import { readFileSync } from 'node:fs';
 import { z } from 'zod';
 import { intervalTicks } from '../timer/index.js';
 import {
+	cleaned,
 	fileFindings,
 	partShape,
 	profileFindings,
@@ -10,6 +11,7 @@ import {
 	shippedPart,
 	shippedParts,
 	timerProfile,
+	uncleanAt,
 	type CountingMode
 } from './index.js';
 import { documentText } from '../../lib/text/index.js';
@@ -165,6 +167,47 @@ describe('profileFindings', () => {
 		const wiring = [{ from: { timer: 'timer-a', sources: ['match:ch9'] }, to: { timer: 'timer-z', input: 'in1' } }];
 		const pins = [{ id: 'x', name: 'X', functions: ['timer-a.ch4.n', 'clock.gone', 'timer-a.ch1'] }];
 		expect(places({ wiring, pins })).toEqual(['pins.0.functions.0', 'pins.0.functions.1', 'wiring.0.from.sources.0', 'wiring.0.to.timer']);
+	});
+});
+
+describe('addresses of links', () => {
+	test.each(['https://manuals.example/a.pdf', 'http://manuals.example', '/manuals/a.pdf', './a.pdf', '../a.pdf'])(
+		'%s is one',
+		(address) => {
+			expect(fileFindings({ ...heron, links: [{ title: 'Manual', address }] }).filter(({ code }) => code === 'address-wanted')).toEqual([]);
+		}
+	);
+	test.each([
+		'//host/a',
+		'/\\host/a',
+		'.//host',
+		'\\\\host',
+		'javascript:alert(1)',
+		'JAVASCRIPT:alert(1)',
+		'data:text/html,x',
+		' https://a',
+		'https:///a',
+		'http:\\\\host',
+		'/a b'
+	])('%s is none', (address) => {
+		const timers = [{ ...heron.timers[0], links: [{ title: 'Manual', address }] }, ...heron.timers.slice(1)];
+		expect(fileFindings({ ...heron, timers }).map(({ code }) => code)).toEqual(['address-wanted']);
+	});
+});
+
+describe('a text that cannot be stored', () => {
+	test.each<[unknown, (string | number)[] | undefined]>([
+		[{ a: ['x', { b: 'y\0' }] }, ['a', 1, 'b']],
+		[{ 'a\ud800': 1 }, ['a\ufffd']],
+		['\udc00', []],
+		[{ a: '\ud83d\ude00', b: [null, 1, true] }, undefined]
+	])('%j', (value, place) => {
+		expect(uncleanAt(value)).toEqual(place);
+		expect(uncleanAt(cleaned(value))).toBeUndefined();
+		if (!place) expect(cleaned(value)).toBe(value);
+	});
+	test('is a finding of a profile', () => {
+		expect(fileFindings({ ...heron, summary: 'a\0' })).toEqual([{ path: ['summary'], code: 'text-unclean' }]);
 	});
 });
 

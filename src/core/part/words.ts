@@ -29,7 +29,7 @@ export const link = z.strictObject({
 	address: z
 		.string()
 		.max(500)
-		.regex(/^(https?:\/\/|\.{0,2}\/)\S+$/, 'format:address-wanted'),
+		.regex(/^(https?:\/\/[^\s/\\]|\.{0,2}\/(?![/\\]))\S*$/, 'format:address-wanted'),
 	page: z.int().min(1).optional()
 });
 export const links = z.array(link).max(20).optional();

@@ -2,6 +2,7 @@
 	import { untrack } from 'svelte';
 	import type { Chart } from 'chart.js';
 	import type { AimChart, CandidateEdit } from '../../core/aims/index.js';
+	import { csvRow } from '../../core/formats/index.js';
 	import { saveFile, fileName } from './export.js';
 	import { theme } from '../session/theme.svelte.js';
 	import { nextTurn } from '../session/turns.js';
@@ -57,8 +58,8 @@
 	});
 
 	function csv() {
-		const rows = shown.series.flatMap((one) => one.points.map(([at, value]) => `${curveLabel(one)},${at},${value}`));
-		saveFile(`${fileName(name)}-${shown.code}.csv`, [`curve,"${says.x}","${says.y}"`, ...rows, ''].join('\n'), 'text/csv');
+		const rows = shown.series.flatMap((one) => one.points.map(([at, value]) => csvRow([curveLabel(one), at, value])));
+		saveFile(`${fileName(name)}-${shown.code}.csv`, [csvRow(['curve', says.x, says.y]), ...rows, ''].join('\n'), 'text/csv');
 	}
 
 	function png() {

@@ -10,7 +10,7 @@ export type SaveState =
 
 const WAIT_MS = 250;
 const FIRST_RETRY_MS = 1000;
-const LAST_RETRY_MS = 10_000;
+const LAST_RETRY_MS = 4000;
 
 /** What a saver saves: a document with edits that are not saved yet. */
 export interface Savable {

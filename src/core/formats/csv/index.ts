@@ -1,2 +1,2 @@
 export { CsvReader } from './reader.js';
-export { edgePieces } from './writer.js';
+export { csvRow, edgePieces } from './writer.js';

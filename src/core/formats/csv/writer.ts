@@ -9,7 +9,7 @@ export function* edgePieces(lines: readonly EdgeLine[], from: Seconds, to: Secon
 	const ends = lines.map(({ source }) => edgesWithin(source, from, to));
 	const levels = lines.map(({ source }, i) => source.levelAfter(ends[i][0]));
 	const row = (time: string) => `${time},${levels.map((level) => (level === 2 ? 'x' : String(level))).join(',')}\n`;
-	yield `${[heading, ...lines.map(({ name }) => name)].map(cell).join(',')}\n`;
+	yield `${csvRow([heading, ...lines.map(({ name }) => name)])}\n`;
 	let at: bigint | undefined;
 	let waiting = row(picosecondsText(picoseconds(from)));
 	for (const { time, line, level } of mergedEdges(lines, ends)) {
@@ -23,9 +23,19 @@ export function* edgePieces(lines: readonly EdgeLine[], from: Seconds, to: Secon
 	yield waiting;
 }
 
-/** A cell of a heading: quoted where it holds what parts cells. */
-function cell(text: string): string {
-	return /[",\n\r]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text;
+/** Numbers and fractions are what they are, whatever sign they begin with. */
+const NUMBER = /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?(\/\d+)?$/;
+/** What a spreadsheet would take for the beginning of a formula, blanks before it or not. */
+const FORMULA = /^\s*[=+\-@|%\t\r\n\uff1d\uff0b\uff0d\uff20]/;
+
+/** A row of cells: quoted where they hold what parts cells, and with an apostrophe where a spreadsheet would work them out as a formula. */
+export function csvRow(cells: readonly (string | number)[]): string {
+	return cells.map((cell) => csvCell(String(cell))).join(',');
+}
+
+function csvCell(text: string): string {
+	const safe = FORMULA.test(text) && !NUMBER.test(text) ? `'${text}` : text;
+	return /[",;\n\r\t]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
 }
 
 /** Whole picoseconds as a decimal number of seconds without trailing zeros. */

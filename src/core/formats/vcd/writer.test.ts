@@ -47,6 +47,18 @@ describe('a value change dump of the plan', () => {
 		// Units 4 and 9 of a third of a microsecond.
 		expect(read[1]).toBe('b 1 1333333:0 3000000:1');
 	});
+	test('names that a dump cannot have are written so that they are read, each its own', () => {
+		const source = new StretchedTrace(unit, 0, Float64Array.of(4), []);
+		const names = ['$end', '$var wire', 'a b', 'a_b', '', ' ', 'tab\there', 'ok'];
+		const text = writeVcd(
+			names.map((name) => ({ name, source })),
+			Rational.zero,
+			unit.mul(Rational.int(30)),
+			'holds $end of its own'
+		);
+		const read = listLines(readInPieces(text)).map((line) => line.split(' ')[0]);
+		expect(read).toEqual(['_$end', '_$var_wire', 'a_b', 'a_b_2', 'line', 'line_2', 'tab_here', 'ok']);
+	});
 	test('refuses what no one could want', () => {
 		const fast = new PeriodicWave(unit, 2, [0, 1], [1, 0], 0);
 		expect(() => writeVcd([{ name: 'f', source: fast }], Rational.zero, Rational.one, '')).toThrow(RangeError);

@@ -25,7 +25,7 @@ export function* vcdPieces(lines: readonly EdgeLine[], from: Seconds, to: Second
 		`$comment ${comment.replaceAll('$', ' ')} $end`,
 		'$timescale 1 ps $end',
 		'$scope module plan $end',
-		...lines.map(({ name }, i) => `$var wire 1 ${code(i)} ${identifier(name)} $end`),
+		...identifiers(lines.map(({ name }) => name)).map((name, i) => `$var wire 1 ${code(i)} ${name} $end`),
 		'$upscope $end',
 		'$enddefinitions $end',
 		'#0',
@@ -53,7 +53,18 @@ function code(i: number): string {
 	return i < size ? String.fromCharCode(first + i) : code(Math.floor(i / size) - 1) + String.fromCharCode(first + (i % size));
 }
 
-/** Names of a dump have no blanks. */
-function identifier(name: string): string {
-	return name.trim().replace(/\s+/g, '_') || 'line';
+/** Names as a dump can have them: without blanks and control characters, none that begins like its own words, and each of its own. */
+function identifiers(names: readonly string[]): string[] {
+	const taken = new Set<string>();
+	return names.map((name) => {
+		const plain =
+			name
+				.trim()
+				.replace(/[\s\p{Cc}]+/gu, '_')
+				.replace(/^\$/, '_$') || 'line';
+		let own = plain;
+		for (let i = 2; taken.has(own); i++) own = `${plain}_${i}`;
+		taken.add(own);
+		return own;
+	});
 }

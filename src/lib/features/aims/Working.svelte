@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { Rational } from '../../../core/exact/index.js';
+	import { csvRow } from '../../../core/formats/index.js';
 	import { readWhole, type Aim, type AimDerivation, type AimTable, type CandidateEdit, type TableCell } from '../../../core/aims/index.js';
 	import { joinSteps, setStep } from '../../../core/plan/index.js';
 	import { fileName, saveFile } from '../../components/export.js';
@@ -70,12 +71,8 @@
 
 	function saveTable({ columns, rows: all }: AimTable) {
 		const cell = (value: TableCell) => (value instanceof Rational ? value.toString().replace(/\/1$/, '') : cellText(value));
-		const head = columns.map(({ name, unit }) => `"${figureName(name)}${unit ? ` (${unit === '%' ? 'ratio' : unit})` : ''}"`).join(',');
-		saveFile(
-			`${fileName(aim.name)}-table.csv`,
-			[head, ...all.map(({ values }) => values.map((v) => `"${cell(v)}"`).join(',')), ''].join('\n'),
-			'text/csv'
-		);
+		const head = csvRow(columns.map(({ name, unit }) => `${figureName(name)}${unit ? ` (${unit === '%' ? 'ratio' : unit})` : ''}`));
+		saveFile(`${fileName(aim.name)}-table.csv`, [head, ...all.map(({ values }) => csvRow(values.map(cell))), ''].join('\n'), 'text/csv');
 	}
 </script>
 

@@ -1,5 +1,6 @@
 <script lang="ts">
-	import { Rational, exactText } from '../../../core/exact/index.js';
+	import { Rational, decimalText, exactText } from '../../../core/exact/index.js';
+	import { csvRow } from '../../../core/formats/index.js';
 	import type { Aim, Misread } from '../../../core/aims/index.js';
 	import { fileName, saveFile } from '../../components/export.js';
 	import type { PlanPrediction } from './prediction.svelte.js';
@@ -30,15 +31,15 @@
 		if (!replay) return;
 		const unit = unitOf(replay);
 		const rows = Array.from(replay.at, (at, i) =>
-			[
-				exactText(Rational.int(at).mul(prediction.unit)),
+			csvRow([
+				decimalText(Rational.int(at).mul(prediction.unit), 15),
 				replay.counts[i],
 				exactText(readingOf(replay, i)),
 				exactText(truthOf(replay, i, prediction.unit)),
 				replay.wrong[i]
-			].join(',')
+			])
 		);
-		const head = `time (s),counts,read (${unit || 'counts'}),true (${unit || 'counts'}),misread`;
+		const head = `time (s to 15 places),counts,read (${unit || 'counts'}),true (${unit || 'counts'}),misread`;
 		saveFile(`${fileName(aim.name)}-readings.csv`, [head, ...rows, ''].join('\n'), 'text/csv');
 	}
 </script>

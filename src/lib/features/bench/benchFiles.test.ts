@@ -46,14 +46,14 @@ describe('files of the bench', () => {
 			lane('pin', { kind: 'level', trace: level(3) }, { outcome: 'immediate', whatIf: true })
 		];
 		expect(plannedCsv(lanes, names, viewOf(2, 10)).trim().split('\n')).toEqual([
-			'cycle,time (s),line,value',
-			`2,0.000002,"the 'lamp'",1`,
-			`3,0.000003,"the 'lamp' immediate what-if",1`,
-			`4,0.000004,"the 'lamp' counter",7`,
-			`5,0.000005,"the 'lamp'",0`,
-			`5,0.000005,"the 'lamp' events",update`,
-			`8,0.000008,"the 'lamp' events",update`,
-			`9,0.000009,"the 'lamp'",1`
+			'cycle,time (s to 15 places),line,value',
+			`2,0.000002,"the ""lamp""",1`,
+			`3,0.000003,"the ""lamp"" immediate what-if",1`,
+			`4,0.000004,"the ""lamp"" counter",7`,
+			`5,0.000005,"the ""lamp""",0`,
+			`5,0.000005,"the ""lamp"" events",update`,
+			`8,0.000008,"the ""lamp"" events",update`,
+			`9,0.000009,"the ""lamp""",1`
 		]);
 	});
 	test('rows that are too many are refused before they are made', () => {
@@ -76,7 +76,7 @@ describe('files of the bench', () => {
 		builder.add(5, 0);
 		const recorded = builder.finish({ unit, start: 0, end: 9 });
 		const rows = edgesCsv(recorded, 'a,b').trim().split('\n');
-		expect(rows).toEqual(['time (s),a b', '0,0', '0.000002,1', '0.000005,0']);
+		expect(rows).toEqual(['time (s),"a,b"', '0,0', '0.000002,1', '0.000005,0']);
 	});
 	test('a drawing holds every row at its place, with its name made safe', () => {
 		const inks = { plan: '#075', warn: '#a60', ink: '#222', soft: '#777' } as never;

@@ -1,19 +1,19 @@
-import { exactText, Rational } from '../../../core/exact/index.js';
-import { writeVcd, type EdgeLine } from '../../../core/formats/index.js';
+import { decimalText, exactText, Rational } from '../../../core/exact/index.js';
+import { csvRow, writeVcd, type EdgeLine } from '../../../core/formats/index.js';
 import type { Trace } from '../../../core/trace/index.js';
 import { columnWorkspace, escaped, hatch, rulerMarks, SvgPen, type Inks, type Pen, type Surface } from '../../wave/index.js';
 import type { PredictedLane } from './prediction.svelte.js';
 import type { BenchView } from './benchView.svelte.js';
 
-/** A line's edges as rows of exact seconds and the level from then on; x for unknown. */
+/** Times of rows are decimals, down to the femtosecond: spreadsheets know no fractions. */
+const PLACES = 15;
+
+/** A line's edges as rows of seconds and the level from then on; x for unknown. */
 export function edgesCsv(trace: Trace, name: string): string {
 	const levels = ['0', '1', 'x'];
-	const rows = [
-		`time (s),${name.replaceAll(/[",\n]/g, ' ')}`,
-		`${exactText(trace.seconds(trace.meta.start))},${levels[trace.meta.initial]}`
-	];
+	const rows = [csvRow(['time (s)', name]), `${decimalText(trace.seconds(trace.meta.start), PLACES)},${levels[trace.meta.initial]}`];
 	trace.forEdges(0, trace.count, (time, level) => {
-		if (time > trace.meta.start) rows.push(`${exactText(trace.seconds(time))},${levels[level]}`);
+		if (time > trace.meta.start) rows.push(`${decimalText(trace.seconds(time), PLACES)},${levels[level]}`);
 	});
 	return rows.join('\n') + '\n';
 }
@@ -38,14 +38,14 @@ export function plannedVcd(lanes: readonly PredictedLane[], names: ReadonlyMap<s
 
 const MOST_ROWS = 500_000;
 
-/** Every change and event of planned lanes in the window: exact cycles, seconds, what it is of, and the value. Throws RangeError when they are too many. */
+/** Every change and event of planned lanes in the window: exact cycles, seconds rounded to a femtosecond, what it is of, and the value. Throws RangeError when they are too many. */
 export function plannedCsv(lanes: readonly PredictedLane[], names: ReadonlyMap<string, string>, view: BenchView): string {
 	const { from, to } = windowOf(view);
 	const rows: [number, string][] = [];
 	for (const lane of lanes) {
 		const first = -Number(from.div(lane.unit).neg().floor());
 		const last = -Number(to.div(lane.unit).neg().floor());
-		const title = `"${nameOf(lane, names.get(lane.aim) ?? lane.aim).replaceAll('"', "'")}"`;
+		const title = csvRow([nameOf(lane, names.get(lane.aim) ?? lane.aim)]);
 		const take = (count: number, add: (i: number) => void, begin: number) => {
 			if (rows.length + count > MOST_ROWS) throw new RangeError(`more than ${MOST_ROWS} rows`);
 			for (let i = begin; i < begin + count; i++) add(i);
@@ -66,8 +66,8 @@ export function plannedCsv(lanes: readonly PredictedLane[], names: ReadonlyMap<s
 	const unit = lanes[0]?.unit ?? Rational.one;
 	rows.sort((a, b) => a[0] - b[0]);
 	return [
-		'cycle,time (s),line,value',
-		...rows.map(([time, rest]) => `${time},${exactText(Rational.int(time).mul(unit))},${rest}`),
+		'cycle,time (s to 15 places),line,value',
+		...rows.map(([time, rest]) => `${time},${decimalText(Rational.int(time).mul(unit), PLACES)},${rest}`),
 		''
 	].join('\n');
 }

@@ -137,7 +137,11 @@
 			>
 		{/if}
 		{#each left.slice(0, 1) as one (one.key)}
-			<div role="alert" class="flex items-center gap-2 rounded-xs bg-warn-wash px-2 py-1 text-[13px] whitespace-nowrap" data-testid="left-edits">
+			<div
+				role="alert"
+				class="flex items-center gap-2 rounded-xs bg-warn-wash px-2 py-1 text-[13px] whitespace-nowrap"
+				data-testid="left-edits"
+			>
 				<span>Edits of {new Date(one.at).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' })} were never saved.</span>
 				<button type="button" class="btn" onclick={() => settle(one, true)}>Take up again</button>
 				<button type="button" class="btn" onclick={() => settle(one, false)}>Drop</button>

@@ -14,6 +14,9 @@
 	let { parts }: { parts: PartSummary[] } = $props();
 
 	let filter = $state('');
+	/** How many are drawn; finding looks at all. */
+	const PAGE = 100;
+	let many = $state(PAGE);
 	let file: HTMLInputElement;
 	const back = $derived(page.url.searchParams.get('plan'));
 	const query = $derived(back ? `?plan=${back}` : '');
@@ -93,7 +96,7 @@
 	{/snippet}
 	<div class="h-full overflow-y-auto px-5 py-4">
 		<ul class="grid grid-cols-1 gap-3">
-			{#each shown as part (part.key)}
+			{#each shown.slice(0, many) as part (part.key)}
 				<li
 					class="grid grid-cols-[minmax(0,1.6fr)_minmax(0,1fr)_auto] items-center gap-5 rounded-xs border bg-card px-4 py-3"
 					data-testid="part"
@@ -122,6 +125,11 @@
 					No part of that name. <button type="button" class="underline" onclick={() => (filter = '')}>Show all</button>
 				</li>
 			{/each}
+			{#if shown.length > many}
+				<li class="py-2 text-center">
+					<button type="button" class="btn" onclick={() => (many += PAGE)}>Show {Math.min(PAGE, shown.length - many)} more of {shown.length}</button>
+				</li>
+			{/if}
 		</ul>
 	</div>
 </Frame>

@@ -24,6 +24,9 @@
 	let name = $state('');
 	let part = $state('');
 	let filter = $state('');
+	/** How many are drawn; finding looks at all. */
+	const PAGE = 100;
+	let many = $state(PAGE);
 	let file: HTMLInputElement;
 	const shown = $derived(plans.filter((p) => `${p.name} ${p.part}`.toLowerCase().includes(filter.trim().toLowerCase())));
 
@@ -118,7 +121,7 @@
 			</div>
 		{:else}
 			<ul class="grid grid-cols-1 gap-3">
-				{#each shown as plan (plan.id)}
+				{#each shown.slice(0, many) as plan (plan.id)}
 					<li
 						class="grid grid-cols-[minmax(0,1.5fr)_11rem_minmax(0,1fr)_auto] items-center gap-5 rounded-xs border bg-card px-4 py-3"
 						data-testid="plan"
@@ -164,6 +167,11 @@
 						No plan of that name. <button type="button" class="underline" onclick={() => (filter = '')}>Show all</button>
 					</li>
 				{/each}
+				{#if shown.length > many}
+					<li class="py-2 text-center">
+						<button type="button" class="btn" onclick={() => (many += PAGE)}>Show {Math.min(PAGE, shown.length - many)} more of {shown.length}</button>
+					</li>
+				{/if}
 			</ul>
 		{/if}
 	</div>

@@ -23,14 +23,12 @@ export async function listPlans(): Promise<PlanSummary[]> {
 			revision: plans.revision,
 			savedAt: plans.savedAt,
 			verdict: plans.lastVerdict,
-			summary: plans.summary,
-			// The document is only opened where there is nothing else to call it by.
-			name: sql<string | null>`case when ${plans.summary} is null then ${plans.document} ->> 'name' end`
+			summary: plans.summary
 		})
 		.from(plans)
 		.where(isNull(plans.deletedAt))
 		.orderBy(desc(plans.savedAt));
-	const stale = found.filter(({ revision, summary }) => summary?.revision !== revision || summary.build !== version).map(({ id }) => id);
+	const stale = found.filter(({ revision, summary }) => summary.revision !== revision || summary.build !== version).map(({ id }) => id);
 	const made = new Map<string, PlanSummed>();
 	const left = await within(PATIENCE_MS, stale, async (id) => {
 		const summed = await summarised(id);
@@ -38,8 +36,8 @@ export async function listPlans(): Promise<PlanSummary[]> {
 	});
 	for (const id of left) backlog.add(id);
 	const pending = new Set(left);
-	return found.map(({ id, revision, savedAt, verdict, summary, name }) => ({
-		...(made.get(id) ?? summary ?? { ...EMPTY, name: name ?? '' }),
+	return found.map(({ id, revision, savedAt, verdict, summary }) => ({
+		...(made.get(id) ?? summary),
 		id,
 		revision,
 		verdict,
@@ -68,7 +66,9 @@ export async function loadPlan(id: string): Promise<LoadedPlan | undefined> {
 	const [row] = await db().select().from(plans).where(eq(plans.id, id));
 	if (!row) return undefined;
 	const saved = await db().select().from(revisions).where(eq(revisions.planId, id)).orderBy(desc(revisions.number)).limit(HISTORY);
-	const history = saved.reverse().map(({ kind, merged, step, stepId }) => ({ kind, merged: merged === 1, step, ...(stepId && { id: stepId }) }));
+	const history = saved
+		.reverse()
+		.map(({ kind, merged, step, stepId }) => ({ kind, merged: merged === 1, step, ...(stepId && { id: stepId }) }));
 	return { id, revision: row.revision, document: readPlan(row.document), history };
 }
 
@@ -79,7 +79,9 @@ export async function planExists(id: string): Promise<boolean> {
 /** Stores a new plan as revision 1 and returns its id. */
 export async function createPlan(document: Plan, on: Pick<Db, 'insert'> = db()): Promise<string> {
 	const id = randomUUID();
-	await on.insert(plans).values({ id, revision: 1, document });
+	// Not worked out yet, but called by its name.
+	const summary = { ...EMPTY, name: document.name, revision: 0, build: '' };
+	await on.insert(plans).values({ id, revision: 1, document, summary });
 	backlog.add(id);
 	return id;
 }

@@ -27,7 +27,7 @@ export const plans = pgTable('plans', {
 	revision: integer().notNull(),
 	document: jsonb().$type<Plan>().notNull(),
 	/** What Plans lists of it, and of which revision and build that is; worked out when it is wanted. */
-	summary: jsonb().$type<Stamped<PlanSummed>>(),
+	summary: jsonb().$type<Stamped<PlanSummed>>().notNull(),
 	lastVerdict: jsonb().$type<LastVerdict>(),
 	createdAt: moment().notNull().defaultNow(),
 	savedAt: moment().notNull().defaultNow(),

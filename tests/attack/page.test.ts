@@ -1,0 +1,247 @@
+import { readFileSync } from 'node:fs';
+import { createServer } from 'node:net';
+import { join } from 'node:path';
+import { afterAll, beforeAll, describe, expect, test } from 'vitest';
+import { Key } from 'selenium-webdriver';
+import { fernhollow, type Plan } from '../../src/core/plan/index.js';
+import { shippedPart } from '../../src/core/part/index.js';
+import { Page } from '../browser/driver.js';
+import { call, dataFolder, dropFolder, LONG, pause, start, stop, type Started } from './started.js';
+
+/** What becomes of what was typed when the server, the tab or a name means ill. */
+let data: string;
+let server: Started;
+let page: Page;
+let port: string;
+
+beforeAll(async () => {
+	data = dataFolder();
+	port = String(await freePort());
+	server = await start(data, { PORT: port });
+	page = await Page.open(server.address!);
+});
+afterAll(async () => {
+	await page.close();
+	await stop(server.child);
+	dropFolder(data);
+});
+
+function freePort(): Promise<number> {
+	return new Promise((done) => {
+		const probe = createServer();
+		probe.listen(0, '127.0.0.1', () => {
+			const { port: free } = probe.address() as { port: number };
+			probe.close(() => done(free));
+		});
+	});
+}
+
+const STATE = '[data-testid=save-state]';
+const rateOf = async (id: string) => {
+	const { body } = await call(server.address!, 'GET', `/api/plans/${id}`);
+	return (body.document as Plan).aims.map((aim) => ('rate' in aim ? aim.rate : ''))[0];
+};
+
+/** Until the browser has all of the program. */
+async function wholeProgram(): Promise<void> {
+	await page.driver.executeAsyncScript(`const done = arguments[arguments.length - 1]; navigator.serviceWorker.ready.then(() => done())`);
+}
+
+describe('a server that goes away', () => {
+	test('loses nothing that was typed: stations not seen before open, going elsewhere asks, and all is saved when it is back', async () => {
+		const id = await page.makePlan({ ...fernhollow(), name: 'Away' });
+		await page.go(`/plan/${id}/aims`);
+		await page.find('[data-testid=aim]');
+		await wholeProgram();
+		await stop(server.child, 'SIGTERM');
+		await page.type('Rate or period of dew heater A', '1.3 kHz');
+		await page.until(STATE, 'not saved: the server does not answer. Your edits are kept');
+		for (const [station, sign] of [
+			['Bench', '[data-testid=planned-foot]'],
+			['Clock', '[data-testid=ladder]'],
+			['Relay', '[data-testid=phases]'],
+			['Aims', '[data-testid=aim]']
+		]) {
+			await page.press(station);
+			await page.find(sign);
+		}
+		await page.holds('Rate or period of dew heater A', '1.3 kHz');
+		await page.press('Plans');
+		await page.until('dialog[open]', 'Your last edits are not saved');
+		await page.press('Stay here');
+		await page.holds('Rate or period of dew heater A', '1.3 kHz');
+		server = await start(data, { PORT: port });
+		await page.until(STATE, /^saved$/);
+		expect(await rateOf(id)).toBe('1.3 kHz');
+		await page.press('Plans');
+		await page.until('main', 'Away');
+	});
+
+	test('a tab that ends meanwhile leaves its edits to the next one, which takes them up again', async () => {
+		const id = await page.makePlan({ ...fernhollow(), name: 'Left' });
+		const first = await page.driver.getWindowHandle();
+		await page.driver.switchTo().newWindow('tab');
+		await page.go(`/plan/${id}/aims`);
+		await page.find('[data-testid=aim]');
+		await stop(server.child, 'SIGTERM');
+		await page.type('Rate or period of dew heater A', '1.4 kHz');
+		await page.until(STATE, 'not saved');
+		await page.driver.close();
+		await page.driver.switchTo().window(first);
+		server = await start(data, { PORT: port });
+		expect(await rateOf(id)).toBe('1.2 kHz');
+		await page.go(`/plan/${id}/aims`);
+		await page.until('[data-testid=left-edits]', '1 edit of');
+		await page.press('Take up again');
+		await page.holds('Rate or period of dew heater A', '1.4 kHz');
+		await page.until(STATE, /^saved$/);
+		expect(await rateOf(id)).toBe('1.4 kHz');
+		await page.driver.navigate().refresh();
+		await page.holds('Rate or period of dew heater A', '1.4 kHz');
+		expect(await page.all('[data-testid=left-edits]')).toEqual([]);
+	});
+
+	test('a page that is opened while it is away comes by itself when it is back', async () => {
+		await page.go('/parts');
+		await page.until('main', 'Sprat-8');
+		await stop(server.child, 'SIGTERM');
+		await page.press('Plans');
+		await page.until('main', 'The server does not answer.');
+		server = await start(data, { PORT: port });
+		await page.until('main', 'Fernhollow Observatory');
+	});
+});
+
+describe('names that are markup', () => {
+	const EVIL = `"><img src=x onerror="window.hit=1"><script>window.hit=1</script>{@html 1}`;
+
+	test('stay names on every station', async () => {
+		const plain = fernhollow();
+		const part = { ...shippedPart('heron-32')!, name: EVIL.slice(0, 80), summary: EVIL };
+		const plan: Plan = {
+			...plain,
+			part: { ...part, timers: part.timers.map((timer, i) => (i === 0 ? { ...timer, name: EVIL.slice(0, 80) } : timer)) },
+			name: EVIL,
+			note: EVIL,
+			labels: { core: { name: EVIL, note: EVIL } },
+			aims: plain.aims.map((aim) => ({ ...aim, name: EVIL, note: EVIL, group: EVIL }))
+		};
+		const id = await page.makePlan(plan);
+		await call(server.address!, 'POST', '/api/parts', { text: JSON.stringify(part) });
+		await fetch(`${server.address}/api/plans/${id}/recordings?name=${encodeURIComponent(EVIL)}`, {
+			method: 'POST',
+			headers: { 'content-type': 'application/octet-stream' },
+			body: `time (s),"${EVIL.replaceAll('"', '""')}"\n0,0\n0.001,1\n0.002,0\n0.003,1\n`
+		});
+		for (const path of ['/plans', '/parts', ...['aims', 'board', 'clock', 'relay', 'bench'].map((station) => `/plan/${id}/${station}`)]) {
+			await page.go(path);
+			await page.find('main');
+			await pause(700);
+			expect(await page.driver.executeScript('return window.hit ?? 0'), path).toBe(0);
+			expect(await page.driver.executeScript('return document.querySelectorAll("img[src=x]").length'), path).toBe(0);
+		}
+		expect((await page.consoleErrors()).filter((text) => !/status of 50\d|ERR_CONNECTION_REFUSED/.test(text))).toEqual([]);
+	});
+});
+
+describe('hours of work', () => {
+	const minutes = Number(process.env.ATTACK_MINUTES ?? 60);
+
+	/** Bytes of the page's heap and its nodes, what is garbage taken away; bytes of the server. */
+	async function weigh(): Promise<{ heap: number; nodes: number; server: number }> {
+		const chrome = page.driver as unknown as { sendAndGetDevToolsCommand(name: string, params: object): Promise<unknown> };
+		for (let i = 0; i < 3; i++) await chrome.sendAndGetDevToolsCommand('HeapProfiler.collectGarbage', {});
+		await chrome.sendAndGetDevToolsCommand('Performance.enable', {});
+		const { metrics } = (await chrome.sendAndGetDevToolsCommand('Performance.getMetrics', {})) as {
+			metrics: { name: string; value: number }[];
+		};
+		const of = (name: string) => metrics.find((one) => one.name === name)!.value;
+		const pages = Number(readFileSync(`/proc/${server.child.pid}/statm`, 'utf8').split(' ')[1]);
+		return { heap: of('JSHeapUsedSize'), nodes: of('Nodes'), server: pages * 4096 };
+	}
+
+	// A driver holds every element that it has found, and all that hangs on it: here the page itself looks and presses.
+	const holds = (script: string, ...args: unknown[]) =>
+		page.driver.wait(
+			() => page.driver.executeScript<boolean>(`try { return Boolean(${script}) } catch { return false }`, ...args),
+			20_000,
+			script
+		);
+	const sees = (css: string, text = '') => holds('document.querySelector(arguments[0]).textContent.includes(arguments[1])', css, text);
+	const presses = (text: string) =>
+		holds(
+			`[...document.querySelectorAll('a, button')].filter((one) => one.textContent.trim() === arguments[0]).slice(0, 1).map((one) => one.click()).length`,
+			text
+		);
+	const types = (label: string, text: string) =>
+		holds(
+			`[document.querySelector('[aria-label="' + arguments[0] + '"]')].map((one) => { one.focus(); one.value = arguments[1];
+			one.dispatchEvent(new Event('input', { bubbles: true })); one.blur(); }).length`,
+			label,
+			text
+		);
+
+	/** A round of everything: all stations, typing and undo, zoom, a dropped file that is deleted again. */
+	async function round(file: Buffer): Promise<void> {
+		for (const [station, sign] of [
+			['Clock', '[data-testid=ladder]'],
+			['Aims', '[data-testid=aim]'],
+			['Relay', '[data-testid=phases]'],
+			['Bench', '[data-testid=planned-foot]']
+		]) {
+			await presses(station);
+			await sees(sign);
+		}
+		for (let i = 0; i < 4; i++) await presses('+');
+		await presses('All');
+		await page.drop('hour.csv', file);
+		await sees('main', 'hour.csv');
+		await presses('Aims');
+		await sees('[data-testid=aim]');
+		await types('Rate or period of dew heater A', '1.25 kHz');
+		await page.chord(Key.CONTROL, 'z');
+		await sees(STATE, 'saved');
+		await page.driver.executeAsyncScript(
+			`const done = arguments[arguments.length - 1]; const plan = location.pathname.split('/')[2];
+			fetch('/api/plans/' + plan + '/recordings').then((r) => r.json()).then((all) => Promise.all(all.filter(({ name }) => name === 'hour.csv').map(({ id }) =>
+				fetch('/api/recordings/' + id, { method: 'PATCH', headers: { 'content-type': 'application/json' }, body: '{"deleted":true}' })))).then(() => done())`
+		);
+		await presses('Plans');
+		await sees('main', 'Hours');
+		await presses('Hours');
+		await sees('[data-testid=aim]');
+	}
+
+	test.runIf(LONG)(`of all stations for ${minutes} minutes weigh no more at their end than after the first of them`, async () => {
+		const id = await page.makePlan({ ...fernhollow(), name: 'Hours' });
+		const rows = Array.from({ length: 20_000 }, (_, i) => `${(i * 0.0004).toFixed(4)},${i % 2}`);
+		const file = Buffer.from(`time (s),out\n${rows.join('\n')}\n`);
+		await page.go(`/plan/${id}/aims`);
+		const until = Date.now() + minutes * 60_000;
+		const settled = Date.now() + Math.min(5, minutes / 4) * 60_000;
+		let first: Awaited<ReturnType<typeof weigh>> | undefined;
+		let rounds = 0;
+		while (Date.now() < until) {
+			await round(file);
+			rounds++;
+			if (!first && Date.now() > settled) first = await weigh();
+			// What the driver has logged is its own weight.
+			await page.hostsAsked();
+		}
+		const last = await weigh();
+		console.log(`${rounds} rounds; at first`, first, 'at last', last);
+		for (const what of ['heap', 'nodes', 'server'] as const) expect(last[what], what).toBeLessThan(1.2 * first![what]);
+	});
+
+	test.runIf(!LONG)('begin with one round', async () => {
+		const id = await page.makePlan({ ...fernhollow(), name: 'Hours' });
+		await page.go(`/plan/${id}/aims`);
+		await round(Buffer.from('time (s),out\n0,0\n0.001,1\n0.002,0\n0.003,1\n'));
+		expect((await weigh()).nodes).toBeGreaterThan(0);
+	});
+});
+
+test('what the server logged names nobody’s plan', () => {
+	expect(server.said()).not.toContain('unexpected:');
+	expect(readFileSync(join(data, 'postgres.log'), 'utf8')).not.toContain('PANIC');
+});
