@@ -46,7 +46,9 @@ export default defineConfig({
 					name: 'attack',
 					environment: 'node',
 					include: ['tests/attack/**/*.test.ts'],
-					fileParallelism: false,
+					// Each has a server of its own; hours are weighed alone.
+					fileParallelism: process.env.ATTACK !== 'long',
+					maxWorkers: process.env.ATTACK === 'long' ? 1 : 3,
 					testTimeout: process.env.ATTACK === 'long' ? 7_200_000 : 120_000,
 					hookTimeout: 120_000
 				}

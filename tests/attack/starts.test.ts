@@ -29,8 +29,8 @@ function databasesOn(folder: string): number[] {
 }
 
 describe('TERM while it starts', () => {
-	const moments = LONG ? 50 : 6;
-	const apart = LONG ? 200 : 600;
+	const moments = LONG ? 50 : 5;
+	const apart = LONG ? 200 : 700;
 
 	test(`at ${moments} moments, ${apart} ms apart, leaves no database behind, and the next start works`, async () => {
 		for (let i = 0; i < moments; i++) {

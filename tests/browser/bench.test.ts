@@ -101,7 +101,7 @@ describe('the predicted plan', () => {
 		expect(vcd).toContain('#291666667\n');
 		const csv = await saved('planned changes in view (CSV)');
 		expect(csv).toContain('21000,');
-		expect(csv.split('\n')[0]).toBe('cycle,time (s),line,value');
+		expect(csv.split('\n')[0]).toBe('cycle,time (s to 15 places),line,value');
 		const png = await saved('picture (PNG)');
 		expect(png.slice(1, 4)).toBe('PNG');
 	});

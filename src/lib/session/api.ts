@@ -1,3 +1,6 @@
+/** What a page says that cannot be fetched. */
+export const AWAY = 'The server does not answer.';
+
 /** An answer that is a refusal: what was wrong, and what would be accepted. */
 export class Refused extends Error {
 	constructor(

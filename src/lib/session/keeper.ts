@@ -26,6 +26,9 @@ interface Kept<T> {
 /** A tab whose browser tells nothing of other tabs counts as ended when it has kept nothing for so long. */
 const SILENT_MS = 60_000;
 
+/** So long after an edit it is kept, with those that came meanwhile. */
+const WAIT_MS = 60;
+
 /** This page, as long as it lives: it holds a lock of its name, which ends with it however it ends. */
 const tab = newId();
 let locked = false;
@@ -52,11 +55,13 @@ export class BrowserKeeper<T> implements Keeper<T> {
 	keep(value: T | undefined): void {
 		if (value === undefined && !this.kept && !this.busy) return;
 		this.waiting = { value };
-		if (!this.busy) void this.write();
+		if (this.busy) return;
+		this.busy = true;
+		// The edit is drawn first: a whole plan is no small thing to put away.
+		setTimeout(() => void this.write(), WAIT_MS);
 	}
 
 	private async write(): Promise<void> {
-		this.busy = true;
 		const key = `${this.place} ${tab}`;
 		while (this.waiting) {
 			const { value } = this.waiting;

@@ -7,6 +7,8 @@
 	/** Every kind of aim as a small drawn wave with its line; what the part cannot do says what it lacks. */
 	let { plan, onChoose }: { plan: Plan; onChoose: (kind: AimKindName) => void } = $props();
 
+	/** Of what no line can be typed. */
+	const UNTYPED = 'several outputs, each with its width';
 	const LEADERLESS = 'needs another aim to follow first';
 
 	/** Why no such aim can be had; undefined where one can. */
@@ -26,7 +28,7 @@
 				type="button"
 				class="flex h-full w-full flex-col rounded-xs border bg-card px-3 py-2 text-left hover:border-accent disabled:opacity-60 disabled:hover:border-rule"
 				disabled={missing !== undefined}
-				aria-label="{capital(kindWords(kind).offer)} {missing ?? example}"
+				aria-label="{capital(kindWords(kind).offer)} {missing ?? (example || UNTYPED)}"
 				onclick={() => onChoose(kind)}
 			>
 				<svg viewBox="-1 0 134 34" class="mb-1 h-9 w-full rounded-xs graph-paper" aria-hidden="true">
@@ -34,7 +36,7 @@
 				</svg>
 				<span class="text-[13px] leading-tight font-semibold">{capital(kindWords(kind).offer)}</span>
 				<span class="mt-0.5 text-[12px] text-soft">
-					{#if missing}{missing}{:else if example}<span class="num">{example}</span>{:else}several outputs, each with its width{/if}
+					{#if missing}{missing}{:else if example}<span class="num">{example}</span>{:else}{UNTYPED}{/if}
 				</span>
 			</button>
 		</li>

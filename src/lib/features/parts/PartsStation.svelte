@@ -127,7 +127,9 @@
 			{/each}
 			{#if shown.length > many}
 				<li class="py-2 text-center">
-					<button type="button" class="btn" onclick={() => (many += PAGE)}>Show {Math.min(PAGE, shown.length - many)} more of {shown.length}</button>
+					<button type="button" class="btn" onclick={() => (many += PAGE)}
+						>Show {Math.min(PAGE, shown.length - many)} more of {shown.length}</button
+					>
 				</li>
 			{/if}
 		</ul>
