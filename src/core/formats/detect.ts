@@ -1,32 +1,78 @@
+import { joined } from './bytes.js';
 import { CsvReader } from './csv/index.js';
 import { VcdReader } from './vcd/index.js';
 import { FormatError, type ChunkSink, type ParsedLine, type ParsedRecording, type RecordingReader } from './recording.js';
+import { startOf, WideText, type TextStart } from './text.js';
+
+/** So many bytes tell in what characters a text is written. */
+const HEAD = 4;
 
 /**
- * Reads a recording of any known format: the first bytes tell which. To add a format: a folder with its push reader,
- * and a line in `readerFor`.
+ * Reads a recording of any known format: the first bytes tell which, and in what characters. To add a format: a folder with its push
+ * reader, and a line in `readerFor`.
  */
 export class AnyReader implements RecordingReader {
 	private reader: RecordingReader | undefined;
+	private head: Uint8Array = new Uint8Array(0);
+	private start: TextStart = { mark: 0, wide: undefined };
+	private wide: WideText | undefined;
+	/** Bytes of the file so far. */
+	private fed = 0;
 
 	constructor(private readonly sink?: ChunkSink) {}
 
 	feed(chunk: Uint8Array): void {
-		if (chunk.length === 0) return;
-		this.reader ??= this.readerFor(chunk);
-		this.reader.feed(chunk);
+		if (this.reader || this.wide) return this.pass(chunk);
+		this.head = joined(this.head, chunk);
+		if (this.head.length >= HEAD) this.open();
 	}
 
 	end(): ParsedRecording {
-		if (!this.reader) throw new FormatError('empty', 0, 0);
-		const recording = this.reader.end();
+		if (!this.reader && this.head.length > 0) this.open();
+		if (this.wide) this.hand(this.wide.end());
+		const { reader } = this;
+		if (!reader) throw new FormatError('empty', 0, 0);
+		const recording = this.placed(() => reader.end());
 		nameApart(recording.lines);
 		return recording;
 	}
 
+	private open(): void {
+		const { head } = this;
+		this.head = new Uint8Array(0);
+		this.start = startOf(head);
+		if (this.start.wide) this.wide = new WideText(this.start.wide);
+		this.fed = this.start.mark;
+		this.pass(head.subarray(this.start.mark));
+	}
+
+	private pass(chunk: Uint8Array): void {
+		this.fed += chunk.length;
+		this.hand(this.wide ? this.wide.feed(chunk) : chunk);
+	}
+
+	private hand(chunk: Uint8Array): void {
+		if (chunk.length === 0) return;
+		this.placed(() => {
+			const reader = (this.reader ??= this.readerFor(chunk));
+			reader.feed(chunk);
+		});
+	}
+
+	/** Errors name the byte of the file, not of the text that was made of it. */
+	private placed<T>(read: () => T): T {
+		try {
+			return read();
+		} catch (error) {
+			const { mark, wide } = this.start;
+			if (!(error instanceof FormatError)) throw error;
+			// What was put behind the end, or stands for a broken character, is no byte of the file.
+			const byte = Math.min(mark + (wide ? 2 : 1) * error.byte, this.fed);
+			throw new FormatError(error.code, error.line, byte, error.details);
+		}
+	}
+
 	private readerFor(first: Uint8Array): RecordingReader {
-		const nul = first.subarray(0, 4096).indexOf(0);
-		if (nul >= 0) throw new FormatError('binary', 0, nul);
 		const visible = first.find((byte) => byte > 32);
 		return visible === 0x24 ? new VcdReader(this.sink) : new CsvReader(this.sink);
 	}

@@ -111,11 +111,31 @@ export function misreadText(why: Misread): string {
 export function noteText(note: Note): string {
 	switch (note.code) {
 		case 'rounded-times':
-			return `${note.count} times finer than 1 ps were rounded.`;
+			return `${note.count} times finer than ${note.name ?? '1 ps'} were rounded.`;
 		case 'missing-cells':
 			return `${note.count} empty cells: the level before was kept.`;
 		case 'cut-last-line':
 			return `The last line (${note.line}) has no line break; what was incomplete was left out.`;
+		case 'footer':
+			return `From line ${note.line} on no rows come any more: ${note.count} ${note.count === 1 ? 'line was' : 'lines were'} left out.`;
+		case 'remarks':
+			return `${note.count} ${note.count === 1 ? 'line of remarks was' : 'lines of remarks were'} passed over.`;
+		case 'repeated-heading':
+			return `The headings stand ${note.count === 1 ? 'once' : `${note.count} times`} more among the rows.`;
+		case 'equal-times':
+			return `${note.count} ${note.count === 1 ? 'row has' : 'rows have'} the time of the row before: the later one counts.`;
+		case 'unknown-cells':
+			return `${note.count} ${note.count === 1 ? 'cell' : 'cells'} without a value, the first “${note.name}” in line ${note.line}: unknown levels.`;
+		case 'time-unit-unknown':
+			return `The time's unit “${note.name}” is not known here: seconds are taken. Is that right?`;
+		case 'decimal-guessed':
+			return 'Commas are taken for decimal signs, though they could group thousands. Is that right?';
+		case 'date-order-guessed':
+			return 'Dates are taken as month, day, year, though day and month could be the other way round. Is that right?';
+		case 'origin':
+			return `Times count from “${note.name}”.`;
+		case 'index-column':
+			return `“${note.name}” only numbers the rows and is left out.`;
 		case 'no-names':
 			return 'The columns have no names.';
 		case 'time-assumed-seconds':

@@ -1,129 +1,189 @@
-import { TIME_UNITS } from '../recording.js';
+import { levelWord, plainSigns, withUnit } from './words.js';
+import { timeKind, type TimeKind } from './times.js';
+import { headings, type Headings } from './headings.js';
+
+export type Separator = ',' | ';' | '\t' | '|' | ' ';
+export type Decimal = '.' | ',';
 
 /** How a file of rows is written, found from its first lines. */
-export interface Dialect {
-	separator: ',' | ';' | '\t' | ' ';
-	decimal: '.' | ',';
+export interface Dialect extends Headings {
+	separator: Separator;
+	decimal: Decimal;
+	/** What groups the digits before the decimal sign; empty: nothing does. */
+	thousands: string;
+	/** Numbers could be read with the other decimal sign just as well. */
+	decimalGuessed: boolean;
 	/** Index of the first data line among the lines given. */
 	firstRow: number;
-	/** Names of all columns; made up where the file has none. */
-	names: string[];
-	named: boolean;
-	/** Which column holds the time, and the power of ten of its unit. */
-	timeColumn: number;
-	timeExponent: number;
-	timeUnitSaid: boolean;
+	timeKind: TimeKind;
+	/** Texts of the time column in the rows looked at. */
+	times: string[];
 }
 
 /** More columns than any recording has. */
 const MOST_CELLS = 10_000;
 
-const CANDIDATES: [Dialect['separator'], Dialect['decimal']][] = [
+const CANDIDATES: [Separator, Decimal][] = [
 	[',', '.'],
 	[';', '.'],
 	[';', ','],
 	['\t', '.'],
 	['\t', ','],
-	[' ', '.']
+	['|', '.'],
+	['|', ','],
+	[' ', '.'],
+	[' ', ',']
 ];
 
-/** null when no way of reading the lines gives rows of a time and at least one more number. */
+interface Found {
+	/** Index of the first data row, and how many there are from there on. */
+	first: number;
+	rows: number;
+	width: number;
+	numbers: NumberForm;
+	cells: string[][];
+}
+
+/** null when no way of reading the lines gives rows of a time and at least one more value. */
 export function findDialect(lines: readonly string[]): Dialect | null {
-	let best: { first: number; rows: number; width: number; candidate: (typeof CANDIDATES)[number] } | undefined;
-	for (const candidate of CANDIDATES) {
-		const found = longestRun(lines, ...candidate);
-		if (found && (!best || found.rows > best.rows)) best = { ...found, candidate };
+	let best: (Found & { separator: Separator; decimal: Decimal }) | undefined;
+	for (const [separator, decimal] of CANDIDATES) {
+		const found = dataRows(lines, separator, decimal);
+		if (found && (!best || found.rows > best.rows || (found.rows === best.rows && found.width > best.width && separator !== ' ')))
+			best = { ...found, separator, decimal };
 	}
 	if (!best) return null;
-	const [separator, decimal] = best.candidate;
-	return { separator, decimal, firstRow: best.first, ...headings(lines.slice(0, best.first), separator, best.width) };
+	const { separator, decimal, first, cells, numbers, width } = best;
+	const data = cells.slice(first).filter((row) => kindOf(row, numbers) === 'data');
+	const said = headings(cells.slice(0, first), data, width);
+	const times = data.map((row) => row[said.timeColumn] ?? '').filter((cell) => cell !== '');
+	return {
+		separator,
+		decimal,
+		thousands: numbers.thousands,
+		decimalGuessed: numbers.guessed,
+		firstRow: first,
+		timeKind: (times[0] !== undefined && timeKind(times[0])) || 'number',
+		times,
+		...said
+	};
 }
 
 /** Cells of one line. A cell may stand in quotes, which are dropped; a separator within them separates nothing. */
-export function cellsOf(line: string, separator: Dialect['separator']): string[] {
-	if (!line.includes('"')) return separator === ' ' ? line.trim().split(/ +/) : line.split(separator).map((cell) => cell.trim());
+export function cellsOf(line: string, separator: Separator): string[] {
+	const text = line.trim();
+	if (!text.includes('"')) return separator === ' ' ? text.split(/ +/) : trimmed(line, separator).split(separator).map(clean);
+	const parting = separator === '|' ? '\\|' : separator;
 	const quoted =
 		separator === ' '
 			? /"((?:[^"]|"")*)"|([^ "]+)/g
-			: new RegExp(`\\s*(?:"((?:[^"]|"")*)"|([^${separator}]*))\\s*(?:${separator}|$)`, 'gy');
+			: new RegExp(
+					`[^\\S${separator === '\t' ? '\\t' : ''}]*(?:"((?:[^"]|"")*)"|([^${parting}]*))[^\\S${separator === '\t' ? '\\t' : ''}]*(?:${parting}|$)`,
+					'gy'
+				);
 	const cells: string[] = [];
-	const text = line.trim();
-	for (let match = quoted.exec(text); match && cells.length < MOST_CELLS; match = quoted.exec(text)) {
-		cells.push((match[1]?.replaceAll('""', '"') ?? match[2] ?? '').trim());
-		if (quoted.lastIndex >= text.length) {
-			if (separator !== ' ' && text.endsWith(separator)) cells.push('');
+	const whole = separator === ' ' ? text : trimmed(line, separator);
+	for (let match = quoted.exec(whole); match && cells.length < MOST_CELLS; match = quoted.exec(whole)) {
+		cells.push(clean(match[1]?.replaceAll('""', '"') ?? match[2] ?? ''));
+		if (quoted.lastIndex >= whole.length) {
+			if (separator !== ' ' && whole.endsWith(separator)) cells.push('');
 			break;
 		}
 	}
 	return cells;
 }
 
-/** The first run of numeric rows of one width that reaches the end of the lines given. */
-function longestRun(
-	lines: readonly string[],
-	separator: Dialect['separator'],
-	decimal: Dialect['decimal']
-): { first: number; rows: number; width: number } | null {
-	const widths = lines.map((line) => rowWidth(cellsOf(line, separator), decimal));
-	let last = lines.length - 1;
-	while (last >= 0 && (lines[last].trim() === '' || (last === lines.length - 1 && widths[last] === 0))) last--;
-	if (last < 0) return null;
-	const width = Math.max(...widths.slice(Math.max(0, last - 8), last + 1));
-	if (width < 2) return null;
-	let first = last + 1;
-	while (first > 0 && (lines[first - 1].trim() === '' || (widths[first - 1] > 0 && widths[first - 1] <= width))) first--;
-	while (first <= last && widths[first] < 2) first++;
-	return first > last ? null : { first, rows: last - first + 1, width };
+/** Tables drawn with upright strokes have one at either end of a row. */
+function trimmed(line: string, separator: Separator): string {
+	return separator === '|' ? line.trim().replace(/^\||\|$/g, '') : separator === '\t' ? line.replace(/[\r\n ]+$/, '') : line.trim();
 }
 
-/** Number of cells if all are numbers, levels or empty and the first is a number; 0 otherwise. */
-function rowWidth(cells: string[], decimal: Dialect['decimal']): number {
-	while (cells.length > 2 && cells[cells.length - 1] === '') cells.pop();
-	const number = decimal === '.' ? /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/ : /^[+-]?(\d+,?\d*|,\d+)([eE][+-]?\d+)?$/;
-	const fine = cells.every((cell, i) => number.test(cell) || (i > 0 && /^([xXzZ]|nan)?$/i.test(cell)));
-	return fine && cells[0] !== '' ? cells.length : 0;
+function clean(cell: string): string {
+	return plainSigns(cell).trim();
 }
 
-function headings(
-	before: readonly string[],
-	separator: Dialect['separator'],
-	width: number
-): Omit<Dialect, 'separator' | 'decimal' | 'firstRow'> {
-	const rows = before.filter((line) => line.trim() !== '').map((line) => cellsOf(line, separator));
-	for (const row of rows) while (row.length > width && row[row.length - 1] === '') row.pop();
-	let units: string[] | undefined;
-	let names = rows.pop();
-	if (names && names.length === width && rows.at(-1)?.length === width && names.every(isUnit)) {
-		units = names;
-		names = rows.pop();
-	}
-	const named = names?.length === width;
-	const all = named ? names! : Array.from({ length: width }, (_, i) => (i === 0 ? 'time' : `column ${i + 1}`));
-	const timeColumn = Math.max(
-		0,
-		all.findIndex((name) => /^(time|t|zeit|seconds|timestamp)([^a-z].*)?$/i.test(name))
-	);
-	const exponent = TIME_UNITS[unitOf(units?.[timeColumn] ?? '') ?? unitOf(all[timeColumn]) ?? ''];
+/** How numbers are written in a file. */
+interface NumberForm {
+	test: RegExp;
+	thousands: string;
+	guessed: boolean;
+}
+
+/** Grouped digits are only taken for such where some number leaves no other way to read it. */
+function numberForm(cells: readonly string[][], decimal: Decimal): NumberForm {
+	const [point, groups] = decimal === '.' ? ['\\.', [',', "'", ' ']] : [',', ['.', "'", ' ']];
+	const some = (test: RegExp) => cells.some((row) => row.some((cell) => test.test(cell)));
+	const thousands = groups.find((mark) => {
+		const group = mark === '.' ? '\\.' : mark;
+		return some(new RegExp(`^[+-]?\\d{1,3}(${group}\\d{3}){2,}(${point}\\d*)?$|^[+-]?\\d{1,3}(${group}\\d{3})+${point}\\d+$`));
+	});
+	const group = thousands === '.' ? '\\.' : thousands;
+	const whole = thousands ? `(?:\\d{1,3}(?:${group}\\d{3})+|\\d+)` : '\\d+';
+	const test = new RegExp(`^[+-]?(?:${whole}(?:${point}\\d*)?|${point}\\d+)(?:[eE][+-]?\\d+)?$`);
+	const either = new RegExp(`^[+-]?\\d{1,3}(${point}\\d{3})+$`);
+	const fractions = cells.flat().filter((cell) => cell.includes(decimal) && test.test(cell));
 	return {
-		names: all.map((name, i) => (i === timeColumn ? name : bare(name) || `column ${i + 1}`)),
-		named,
-		timeColumn,
-		timeExponent: exponent ?? 0,
-		timeUnitSaid: exponent !== undefined
+		test,
+		thousands: thousands ?? '',
+		guessed: decimal === ',' && fractions.length > 0 && fractions.every((cell) => either.test(cell) && !cell.startsWith('0'))
 	};
 }
 
-/** "Heater (V)" is Heater. */
-function bare(name: string): string {
-	return name.replace(/\s*[([][^()[\]]*[)\]]\s*$/, '').trim();
+/** The rows of data among the lines: those of the width that most have, the headings before them left out. */
+function dataRows(lines: readonly string[], separator: Separator, decimal: Decimal): Found | null {
+	const cells = lines.map((line) => cellsOf(line, separator));
+	const numbers = numberForm(cells, decimal);
+	const kinds = cells.map((row) => kindOf(row, numbers));
+	const widths = new Map<number, number>();
+	kinds.forEach((kind, i) => kind === 'data' && widths.set(widthOf(cells[i]), (widths.get(widthOf(cells[i])) ?? 0) + 1));
+	if (widths.size === 0) return null;
+	// A row may leave out what has not changed: the widest that a tenth of the rows have is the width of all.
+	const total = [...widths.values()].reduce((sum, count) => sum + count, 0);
+	const width = Math.max(...[...widths].filter(([, count]) => count >= total / 10).map(([wide]) => wide));
+	const fits = (i: number) => kinds[i] === 'data' && widthOf(cells[i]) <= width;
+	let first = kinds.findIndex((_, i) => fits(i) && (widthOf(cells[i]) === width || kinds.slice(0, i).every((kind) => kind !== 'words')));
+	if (first < 0) first = kinds.findIndex((_, i) => fits(i));
+	// Numbers above a line of headings are part of the preamble.
+	const behind = kinds.findLastIndex((kind, i) => kind === 'words' && isHeading(cells[i], width) && i > first && !repeats(cells, i));
+	if (behind > 0 && kinds.slice(behind).filter((kind) => kind === 'data').length > behind - first) {
+		const next = kinds.findIndex((_, i) => i > behind && fits(i));
+		if (next > 0) first = next;
+	}
+	const rows = kinds.filter((_, i) => i >= first && fits(i)).length;
+	return { first, rows, width, numbers, cells };
 }
 
-function isUnit(cell: string): boolean {
-	return /^[([]?\s*(|[mµun]?[sSVA]|sec|seconds|volts?|level|bool|-)\s*[)\]]?$/.test(cell);
+/** Does a line of words name columns? */
+function isHeading(row: readonly string[], width: number): boolean {
+	return row.length >= width && row.filter((cell) => cell !== '' && !/^[\d+-]/.test(cell)).length >= Math.max(2, width / 2);
 }
 
-/** The time unit that a heading names: "time (us)", "t/ms", "Time_ns", "[s]", "ms". */
-function unitOf(heading: string): string | undefined {
-	const match = /(?:^|[^a-zA-Zµμ])(s|ms|us|µs|μs|ns|ps|fs|sec|seconds)\s*[)\]]?\s*$/.exec(heading.trim());
-	return match ? (match[1].startsWith('sec') ? 's' : match[1]) : undefined;
+function repeats(cells: readonly string[][], at: number): boolean {
+	const text = cells[at].join('\0');
+	return cells.slice(0, at).some((row) => row.join('\0') === text);
+}
+
+function widthOf(row: readonly string[]): number {
+	let width = row.length;
+	while (width > 2 && row[width - 1] === '') width--;
+	return width;
+}
+
+/** A row of data begins with a number or a moment and goes on with values, or with cells left empty because nothing changed. */
+function kindOf(row: readonly string[], numbers: NumberForm): 'data' | 'words' | 'empty' {
+	if (row.every((cell) => cell === '')) return 'empty';
+	const [first, ...rest] = row;
+	const moment = timeKind(first) !== undefined;
+	if (!moment && !numbers.test.test(first) && !isMeasured(first, numbers)) return 'words';
+	const values = rest.filter((cell) => cell !== '');
+	if (rest.length === 0 || (values.length === 0 && rest.length < 2)) return 'words';
+	const good = values.filter(
+		(cell) => numbers.test.test(cell) || isMeasured(cell, numbers) || levelWord(cell) !== undefined || timeKind(cell) !== undefined
+	);
+	return good.length * 2 >= values.length ? 'data' : 'words';
+}
+
+function isMeasured(cell: string, numbers: NumberForm): boolean {
+	const found = withUnit(cell);
+	return found !== undefined && numbers.test.test(found.number);
 }

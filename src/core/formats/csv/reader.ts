@@ -1,28 +1,36 @@
-import { Rational, type Seconds } from '../../exact/index.js';
-import { ascii, copied, decodeText, joined } from '../bytes.js';
+import type { Seconds } from '../../exact/index.js';
+import { copied, decodeText, joined } from '../bytes.js';
 import { FormatError, type ChunkSink, type FormatDetails, type Note, type ParsedRecording, type RecordingReader } from '../recording.js';
 import { Slicer } from '../slicer.js';
-import { lastDigit, powerOfTen } from '../step.js';
 import { cellsOf, findDialect, type Dialect } from './dialect.js';
 import { StepGauge } from './gauge.js';
+import { LONGEST_LINE, lineEndOf, openingNotes, sampleEnd, textOf, withNewlines } from './lines.js';
 import { cellStop, CellScanner, TEN } from './scan.js';
+import { TimeCells, TimeRange } from './timeCells.js';
+import { ValueCells } from './valueCells.js';
 
 /**
- * Push reader for rows of a time and levels or samples, separated by comma, semicolon, tab or blanks, with or without
- * headings. Times become whole picoseconds. An empty cell keeps what stood before. One line is held at the most.
+ * Push reader for rows of a time and levels or samples, separated by comma, semicolon, tab, upright stroke or blanks, with or without
+ * headings. Times become whole units. An empty cell keeps what stood before. One line is held at the most.
  */
-const LONGEST_LINE = 1_048_576;
-/** The dialect is found from so many lines, or bytes, or the whole file. */
-const SAMPLE_LINES = 256;
-const SAMPLE_BYTES = 65_536;
-const PICO = -12;
 /** Rows of a list of edges in which a level changes, at the least, as a share of all. */
 const EDGES = 0.9;
 const NEWLINE = 10;
 const SPACE = 32;
 const RETURN = 13;
+const STROKE = 124;
 /** No byte that begins a cell. */
 const NO_DIGIT = -1;
+/** What lines of remarks begin with. */
+const REMARK = /^(#|\/\/|%|!|;|\*|--)/;
+
+/** A row whose time is none: held until it is known whether more rows come behind it. */
+interface Held {
+	line: number;
+	byte: number;
+	error: FormatError;
+	count: number;
+}
 
 export class CsvReader implements RecordingReader {
 	private carry: Uint8Array = new Uint8Array(0);
@@ -33,14 +41,20 @@ export class CsvReader implements RecordingReader {
 	private slicers: (Slicer | undefined)[] = [];
 	private separator = 0;
 	private decimal = 0;
-	/** Power of ten from a written time to picoseconds. */
-	private exponent = 0;
+	private times: TimeCells | undefined;
+	private values: ValueCells | undefined;
+	/** Are times in front, plain, and every other column a line? Then most rows are read by the short way. */
+	private short = false;
+	/** Lines end with a carriage return alone. */
+	private returns = false;
+	private held: Held | undefined;
+	private remarks = 0;
+	private repeated = 0;
+	private equal = 0;
 	private rows = 0;
 	private start = 0;
 	private last = -Infinity;
 	private readonly gauge = new StepGauge();
-	/** The finest power of ten of a last digit among the times as written. */
-	private finest = Infinity;
 	/** Rows in which a level is not that of the row before, but the first. */
 	private changes = 0;
 	/** The row at hand is one of them. */
@@ -52,19 +66,20 @@ export class CsvReader implements RecordingReader {
 	/** The value that each column had last. */
 	private seen = new Float64Array(0);
 	private missing = 0;
-	private roundedTimes = 0;
 	private notes: Note[] = [];
 	/** Made with the dialect. */
 	private scanner = new CellScanner(0, 0);
 
 	constructor(private readonly sink?: ChunkSink) {}
 
-	feed(chunk: Uint8Array): void {
-		const bytes = joined(this.carry, chunk);
+	feed(piece: Uint8Array): void {
+		const chunk = this.returns ? withNewlines(piece) : piece;
+		let bytes = joined(this.carry, chunk);
 		if (!this.dialect && !this.learn(bytes, false)) {
 			this.carry = bytes === chunk ? copied(chunk) : bytes;
 			return;
 		}
+		if (this.returns) bytes = withNewlines(bytes);
 		const whole = bytes.lastIndexOf(NEWLINE) + 1;
 		if (bytes.length - whole > LONGEST_LINE) this.fail('long-line', this.offset + whole, { most: LONGEST_LINE });
 		this.read(bytes, this.skip(bytes), whole);
@@ -82,23 +97,31 @@ export class CsvReader implements RecordingReader {
 		}
 		if (this.carry.length > 0) this.lastLine(this.carry);
 		if (this.rows < 2) this.fail('no-rows', this.offset, { rows: this.rows });
+		if (this.held) this.notes.push({ code: 'footer', line: this.held.line, count: this.held.count });
 		return this.finish(this.dialect!);
 	}
 
 	private headerBytes = 0;
 
-	/** Finds the dialect once enough lines are here. False: wait for more. */
+	/** So many bytes must have come before it is worth looking at them again. */
+	private nextTry = 0;
+
+	/** Finds the dialect once enough lines are here, always from the same ones however the file comes. False: wait for more. */
 	private learn(bytes: Uint8Array, all: boolean): boolean {
-		const nul = bytes.indexOf(0);
-		if (nul >= 0) this.fail('binary', this.offset + nul);
-		const text = decodeText(bytes.subarray(0, 4 * SAMPLE_BYTES));
-		const lines = text.split('\n');
-		if (!all && lines.length <= SAMPLE_LINES && bytes.length < SAMPLE_BYTES) return false;
-		const sample = lines.slice(0, all && lines.length <= SAMPLE_LINES ? undefined : Math.min(SAMPLE_LINES, lines.length - 1));
-		const dialect = findDialect(sample.map((line) => line.replace(/\r$/, '')));
-		if (!dialect) return this.fail('no-rows', 0, { rows: 0, among: sample.length });
+		if (!all && bytes.length < this.nextTry) return false;
+		this.nextTry = 1.25 * bytes.length;
+		const first = bytes.findIndex((byte) => byte === NEWLINE || byte === RETURN);
+		const returns = first >= 0 && bytes[first] === RETURN && bytes[first + 1] !== NEWLINE && (all || first + 1 < bytes.length);
+		const end = sampleEnd(bytes, returns ? RETURN : NEWLINE, all);
+		if (end === undefined) return false;
+		const nul = bytes.subarray(0, end).indexOf(0);
+		if (nul >= 0) throw new FormatError('binary', 0, this.offset + nul);
+		const lines = decodeText(bytes.subarray(0, end)).split(returns ? '\r' : '\n');
+		const dialect = findDialect(lines.map((line) => line.replace(/\r$/, '')));
+		if (!dialect) return this.fail('no-rows', 0, { rows: 0, among: lines.length });
+		this.returns = returns;
 		this.open(dialect);
-		for (let i = 0; i < dialect.firstRow; i++) this.headerBytes = bytes.indexOf(NEWLINE, this.headerBytes) + 1;
+		for (let i = 0; i < dialect.firstRow; i++) this.headerBytes = bytes.indexOf(returns ? RETURN : NEWLINE, this.headerBytes) + 1;
 		this.line = dialect.firstRow + 1;
 		return true;
 	}
@@ -108,13 +131,17 @@ export class CsvReader implements RecordingReader {
 		this.separator = dialect.separator.charCodeAt(0);
 		this.decimal = dialect.decimal.charCodeAt(0);
 		this.scanner = new CellScanner(this.separator, this.decimal);
-		this.exponent = dialect.timeExponent - PICO;
+		this.times = new TimeCells(dialect);
+		this.values = new ValueCells(dialect);
 		this.seen = new Float64Array(dialect.names.length).fill(NaN);
 		this.digits = new Int16Array(dialect.names.length).fill(NO_DIGIT);
 		let line = 0;
-		this.slicers = dialect.names.map((_, column) => (column === dialect.timeColumn ? undefined : new Slicer(this.sinkFor(line++))));
-		if (!dialect.named) this.notes.push({ code: 'no-names' });
-		if (!dialect.timeUnitSaid) this.notes.push({ code: 'time-assumed-seconds' });
+		const { timeColumn, indexColumn } = dialect;
+		this.slicers = dialect.names.map((_, column) =>
+			column === timeColumn || column === indexColumn ? undefined : new Slicer(this.sinkFor(line++))
+		);
+		this.short = this.times.plain && timeColumn === 0 && indexColumn === undefined && !dialect.interval;
+		this.notes.push(...openingNotes(dialect, this.times));
 	}
 
 	/** Bytes of the headings, once. */
@@ -138,10 +165,13 @@ export class CsvReader implements RecordingReader {
 	 * Taking such a row up again is safe: of what it has added, the same value at the same time adds nothing.
 	 */
 	private plainRows(bytes: Uint8Array, from: number, end: number): number {
-		const { slicers, separator, decimal, digits, seen, exponent } = this;
+		const { slicers, separator, decimal, digits, seen } = this;
 		const lastColumn = slicers.length - 1;
-		if (this.dialect!.timeColumn !== 0 || this.rows === 0) return from;
-		let { last, finest } = this;
+		if (!this.short || this.rows === 0 || this.held) return from;
+		const times = this.times!;
+		const { exponent } = times;
+		let { last } = this;
+		let { finest } = times;
 		let at = from;
 		while (at < end) {
 			const rowStart = at;
@@ -166,7 +196,7 @@ export class CsvReader implements RecordingReader {
 			const time = shift >= 0 && shift < 23 ? mantissa * TEN[shift] : NaN;
 			// NaN, too many digits and times that do not rise all end here; the long way says what is wrong.
 			if (byte !== separator || !(time > last) || time > Number.MAX_SAFE_INTEGER || at === rowStart) return rowStart;
-			if (-places < finest) this.finest = finest = -places;
+			if (-places < finest) times.finest = finest = -places;
 			for (let column = 1; column <= lastColumn; column++) {
 				byte = bytes[++at];
 				const next = bytes[++at];
@@ -189,20 +219,27 @@ export class CsvReader implements RecordingReader {
 	}
 
 	/** One line of any kind. Returns where the next begins. */
-	private anyRow(bytes: Uint8Array, start: number): number {
+	private anyRow(bytes: Uint8Array, lineStart: number): number {
 		const { separator, slicers } = this;
 		const { timeColumn } = this.dialect!;
 		const last = slicers.length - 1;
+		let start = separator === SPACE || bytes[lineStart] === SPACE ? afterBlanks(bytes, lineStart) : lineStart;
+		if (separator === STROKE && bytes[start] === STROKE) start++;
 		if (bytes[start] === NEWLINE || (bytes[start] === RETURN && bytes[start + 1] === NEWLINE)) {
 			this.line++;
 			return start + (bytes[start] === NEWLINE ? 1 : 2);
 		}
 		const first = this.rows === 0;
 		const time = this.rowTime(bytes, start, timeColumn);
+		if (time === undefined) {
+			this.line++;
+			return lineEndOf(bytes, start);
+		}
 		this.changed = false;
 		let at = start;
 		for (let column = 0; column <= last; column++) {
-			at = column === timeColumn ? this.timeEnd : this.cell(bytes, at, column, time);
+			if (column === timeColumn) at = this.timeEnd;
+			else at = slicers[column] ? this.cell(bytes, at, column, time) : cellStop(bytes, at, separator);
 			if (column === last) break;
 			if (bytes[at] !== separator) {
 				// A short row: what is missing keeps its level.
@@ -217,23 +254,75 @@ export class CsvReader implements RecordingReader {
 		return at;
 	}
 
-	/** Reads a row's time ahead of its levels, and leaves in timeEnd where its cell ends. */
-	private rowTime(bytes: Uint8Array, rowStart: number, timeColumn: number): number {
+	/** Reads a row's time ahead of its levels, and leaves in timeEnd where its cell ends; undefined for a line that is no row. */
+	private rowTime(bytes: Uint8Array, rowStart: number, timeColumn: number): number | undefined {
 		let at = rowStart;
 		for (let column = 0; column < timeColumn; column++) {
 			at = cellStop(bytes, at, this.separator);
-			if (bytes[at] !== this.separator) this.badCell(bytes, at, timeColumn);
+			if (bytes[at] !== this.separator) return this.noRow(bytes, rowStart, at);
 			at = this.separator === SPACE ? afterBlanks(bytes, at) : at + 1;
 		}
-		const plain = this.scanner.scan(bytes, at) === 1;
-		if (plain && this.scanner.power < this.finest) this.finest = this.scanner.power;
-		const time = plain ? this.picoseconds(at) : this.longTime(bytes, at, timeColumn);
-		this.timeEnd = this.scanner.end;
+		const time = this.timeAt(bytes, at);
+		if (time === undefined) return this.noRow(bytes, rowStart, at);
+		if (this.held) throw this.held.error;
 		if (this.rows === 0) this.start = time;
-		else if (!(time > this.last)) this.fail('time-back', this.offset + rowStart, { time, before: this.last, unit: 'ps' });
+		else if (!(time >= this.last))
+			this.fail('time-back', this.offset + rowStart, { time, before: this.last, unit: this.times!.unitExponent === -12 ? 'ps' : 'ns' });
+		else if (time === this.last) this.equal++;
 		this.countRow(time, this.last);
 		this.last = time;
 		return time;
+	}
+
+	private timeAt(bytes: Uint8Array, at: number): number | undefined {
+		const times = this.times!;
+		const plain = this.scanner.scan(bytes, at) === 1;
+		this.timeEnd =
+			plain && this.separator !== SPACE ? this.scanner.end : times.plain && plain ? this.scanner.end : this.momentEnd(bytes, at);
+		try {
+			if (this.dialect!.interval) return this.counted();
+			return plain && times.plain
+				? times.ofNumber(this.scanner.mantissa, this.scanner.power)
+				: times.ofText(textOf(bytes, at, this.timeEnd));
+		} catch (error) {
+			if (!(error instanceof TimeRange)) throw error;
+			return this.fail('time-range', this.offset + at, { said: textOf(bytes, at, this.timeEnd).trim() });
+		}
+	}
+
+	/** Where the cell of a moment ends; among blanks a date and its clock time are two words. */
+	private momentEnd(bytes: Uint8Array, at: number): number {
+		const stop = cellStop(bytes, at, this.separator);
+		return this.separator === SPACE && this.dialect!.timeKind === 'dated' && bytes[stop] === SPACE && !bytes.subarray(at, stop).includes(58)
+			? cellStop(bytes, stop + 1, this.separator)
+			: stop;
+	}
+
+	/** Rows that are numbered and not timed come at even intervals. */
+	private counted(): number {
+		this.period ??= this.dialect!.interval!.div(this.times!.unit).toNumber();
+		const time = Math.round(this.rows * this.period);
+		if (time > Number.MAX_SAFE_INTEGER) throw new TimeRange();
+		return time;
+	}
+	private period: number | undefined;
+
+	/** A line without a time: a remark, the headings once more, or something that only the end of the file excuses. */
+	private noRow(bytes: Uint8Array, rowStart: number, at: number): undefined {
+		const text = textOf(bytes, rowStart, lineEndOf(bytes, rowStart)).trim();
+		const { heading, separator, timeColumn, names } = this.dialect!;
+		if (REMARK.test(text)) this.remarks++;
+		else if (heading && cellsOf(text, separator).join('\0') === heading.join('\0')) this.repeated++;
+		else if (this.held) this.held.count++;
+		else {
+			const cell = textOf(bytes, at, cellStop(bytes, at, this.separator))
+				.trim()
+				.slice(0, 40);
+			const byte = this.offset + at;
+			const error = new FormatError('bad-time-cell', this.line, byte, { cell, column: timeColumn + 1, name: names[timeColumn] });
+			this.held = { line: this.line, byte, error, count: 1 };
+		}
+		return undefined;
 	}
 
 	private countRow(time: number, before: number): void {
@@ -255,62 +344,14 @@ export class CsvReader implements RecordingReader {
 		return this.scanner.end;
 	}
 
-	/** A time with more digits than plain numbers hold, as some programs print them. */
-	private longTime(bytes: Uint8Array, at: number, column: number): number {
-		const cell = ascii(bytes, at, this.scanner.end)
-			.trim()
-			.replace(/^"(.*)"$/, '$1')
-			.replace(this.dialect!.decimal, '.');
-		const written = Rational.tryParse(cell);
-		if (!written || cell.includes('/')) return this.badCell(bytes, at, column);
-		this.finest = Math.min(this.finest, lastDigit(cell));
-		const time = written.mul(Rational.of(10n ** BigInt(this.exponent)));
-		if (time.abs().compare(Rational.int(Number.MAX_SAFE_INTEGER)) > 0) this.outOfRange(at, cell);
-		if (!time.isInteger) this.roundedTimes++;
-		return Number(time.roundHalfUp());
-	}
-
-	/** The scanned number as whole picoseconds; finer times are rounded and counted. */
-	private picoseconds(at: number): number {
-		const shift = this.scanner.power + this.exponent;
-		const { mantissa } = this.scanner;
-		const time =
-			shift >= 0 && shift < 23 ? mantissa * TEN[shift] : shift < 0 && shift > -23 ? mantissa / TEN[-shift] : mantissa === 0 ? 0 : NaN;
-		if (!(Math.abs(time) <= Number.MAX_SAFE_INTEGER)) {
-			this.fail('time-range', this.offset + at, { said: `${mantissa}e${this.scanner.power}` });
-		}
-		if (Number.isInteger(time)) return time;
-		this.roundedTimes++;
-		return Math.round(time);
-	}
-
-	private outOfRange(at: number, written: string): never {
-		return this.fail('time-range', this.offset + at, { said: written });
-	}
-
-	/** A cell that is no plain number: quoted, unknown (x, z, nan: NaN), empty (-Infinity), or refused. */
+	/** A cell that is no plain number: a level in words, a number with grouped digits or a unit, unknown (NaN), empty (-Infinity), or refused. */
 	private otherLevel(bytes: Uint8Array, at: number, column: number): number {
-		const cell = ascii(bytes, at, this.scanner.end)
-			.trim()
-			.replace(/^"(.*)"$/, '$1')
-			.trim();
-		if (cell === '') {
-			this.missing++;
-			return -Infinity;
-		}
-		if (/^([xz]|nan)$/i.test(cell)) return NaN;
-		const value = Number(this.decimal === 44 ? cell.replace(',', '.') : cell);
-		return Number.isFinite(value) ? value : this.badCell(bytes, at, column);
-	}
-
-	private badCell(bytes: Uint8Array, at: number, column: number): never {
-		const cell = ascii(bytes, at, Math.min(this.scanner.end, at + 40));
-		const name = this.dialect!.names[column];
-		return this.fail(column === this.dialect!.timeColumn ? 'bad-time-cell' : 'bad-cell', this.offset + at, {
-			cell,
-			column: column + 1,
-			name
-		});
+		const text = textOf(bytes, at, this.scanner.end);
+		const value = this.values!.of(text, this.line);
+		if (value === undefined)
+			this.fail('bad-cell', this.offset + at, { cell: text.trim().slice(0, 40), column: column + 1, name: this.dialect!.names[column] });
+		if (value === -Infinity) this.missing++;
+		return value;
 	}
 
 	/** Behind the line break; empty cells past the last column are allowed. */
@@ -322,8 +363,8 @@ export class CsvReader implements RecordingReader {
 
 	/** A last line without a line break is whole if it has all its cells; otherwise it was cut and is left out with a note. */
 	private lastLine(rest: Uint8Array): void {
-		const cells = cellsOf(ascii(rest, 0, rest.length), this.dialect!.separator);
-		if (cells.length < this.slicers.length || cells.some((cell) => cell === '')) {
+		const cells = cellsOf(textOf(rest, 0, rest.length), this.dialect!.separator);
+		if (cells.length < this.slicers.length || cells[this.dialect!.timeColumn] === '') {
 			this.notes.push({ code: 'cut-last-line', line: this.line });
 			return;
 		}
@@ -332,15 +373,25 @@ export class CsvReader implements RecordingReader {
 	}
 
 	private finish({ names }: Dialect): ParsedRecording {
-		const unit = Rational.of(1n, 10n ** 12n);
+		const times = this.times!;
+		const { unit } = times;
 		const meta = { unit, start: this.start, end: this.last };
 		const lines = this.slicers.flatMap((slicer, column) => (slicer ? [slicer.finish(names[column], meta)] : []));
 		this.slicers.forEach((slicer, column) => {
 			if (slicer?.flat) this.notes.push({ code: 'flat-line', name: names[column] });
 			if (slicer?.beyond) this.notes.push({ code: 'beyond-slicing', name: names[column] });
 		});
-		if (this.missing > 0) this.notes.push({ code: 'missing-cells', count: this.missing });
-		if (this.roundedTimes > 0) this.notes.push({ code: 'rounded-times', count: this.roundedTimes });
+		const { unknown } = this.values!;
+		const counts: [Note['code'], number][] = [
+			['missing-cells', this.missing],
+			['remarks', this.remarks],
+			['repeated-heading', this.repeated],
+			['equal-times', this.equal]
+		];
+		for (const [code, count] of counts) if (count > 0) this.notes.push({ code, count });
+		if (unknown) this.notes.push({ code: 'unknown-cells', ...unknown });
+		if (times.rounded > 0)
+			this.notes.push({ code: 'rounded-times', count: times.rounded, name: times.unitExponent === -12 ? '1 ps' : '1 ns' });
 		return {
 			format: 'csv',
 			...meta,
@@ -353,9 +404,9 @@ export class CsvReader implements RecordingReader {
 	/** What an edge's time can be off by (timers.md 11): a sample, or the last digit of the times of a list of edges; no finer than they are kept. */
 	private step(unit: Seconds): Seconds {
 		const levels = this.slicers.every((slicer) => !slicer || slicer.binary);
-		const edges = levels && this.changes >= EDGES * (this.rows - 1);
+		const edges = levels && this.changes >= EDGES * (this.rows - 1) && !this.dialect!.interval;
 		const samples = edges ? undefined : this.gauge.samplePeriod(this.last - this.start, this.rows - 1);
-		const step = samples?.mul(unit) ?? powerOfTen(this.finest + this.dialect!.timeExponent);
+		const step = samples?.mul(unit) ?? this.times!.lastDigit;
 		return step.compare(unit) < 0 ? unit : step;
 	}
 

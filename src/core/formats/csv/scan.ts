@@ -4,6 +4,7 @@ export const TEN = Array.from({ length: 23 }, (_, i) => Number(`1e${i}`));
 const NEWLINE = 10;
 const SPACE = 32;
 const RETURN = 13;
+const QUOTE = 34;
 
 /** Reads one cell as a number, mantissa x 10^power, without making a string of it. */
 export class CellScanner {
@@ -64,7 +65,7 @@ export class CellScanner {
 		}
 		while ((byte === SPACE && separator !== SPACE) || byte === RETURN) byte = bytes[++i];
 		const ended = byte === separator || byte === NEWLINE || byte === undefined;
-		this.end = ended ? i : cellStop(bytes, i, separator);
+		this.end = ended ? i : cellStop(bytes, at, separator);
 		this.mantissa = negative ? -mantissa : mantissa;
 		this.power = power;
 		if (!ended || mantissa > Number.MAX_SAFE_INTEGER) return -1;
@@ -72,8 +73,16 @@ export class CellScanner {
 	}
 }
 
-/** Where the cell that `at` lies in ends. */
+/** Where the cell that begins at `at` ends; a separator within quotes separates nothing. */
 export function cellStop(bytes: Uint8Array, at: number, separator: number): number {
+	let first = at;
+	while (bytes[first] === SPACE && separator !== SPACE) first++;
+	if (bytes[first] === QUOTE) {
+		let close = first + 1;
+		while (close < bytes.length && bytes[close] !== NEWLINE && (bytes[close] !== QUOTE || bytes[close + 1] === QUOTE))
+			close += bytes[close] === QUOTE ? 2 : 1;
+		if (bytes[close] === QUOTE) at = close + 1;
+	}
 	while (at < bytes.length && bytes[at] !== separator && bytes[at] !== NEWLINE) at++;
 	return at;
 }
