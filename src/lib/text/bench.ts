@@ -145,7 +145,9 @@ export function noteText(note: Note): string {
 		case 'beyond-slicing':
 			return `“${note.name}” later goes far beyond the span that its threshold was set from.`;
 		case 'left-out':
-			return `“${note.name}” was left out.`;
+			return (note.count ?? 1) > 1
+				? `“${note.name}” and ${note.count! - 1} more are too much to show, and were left out.`
+				: `“${note.name}” was left out.`;
 		case 'alias':
 			return `“${note.name}” is another name of a line.`;
 	}

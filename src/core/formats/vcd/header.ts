@@ -11,8 +11,15 @@ export class Variable {
 		readonly code: number,
 		readonly bits: number,
 		readonly real: boolean,
-		private readonly range: string
+		private readonly range: string,
+		/** It has moments and no levels. */
+		readonly event = false
 	) {}
+
+	/** Is it passed over? */
+	get leftOut(): boolean {
+		return this.bits === 0;
+	}
 
 	/** Name of a bit, 0 = the most significant: "top.data[7]". */
 	bitName(bit: number): string {
@@ -24,7 +31,7 @@ export class Variable {
 	}
 }
 
-const WIDEST = 64;
+const WIDEST = 1024;
 const MOST_LINES = 4096;
 const SECTIONS = ['$date', '$version', '$comment', '$timescale', '$scope', '$upscope', '$var', '$enddefinitions'];
 const REAL = new Set(['real', 'realtime']);
@@ -39,6 +46,8 @@ export class HeaderReader {
 	private section = '';
 	private words: string[] = [];
 	private lines = 0;
+	/** Names of what is too much to show. */
+	private readonly left: string[] = [];
 
 	word(word: string, line: number, byte: number): void {
 		const fail: HeaderFail = (code, details) => {
@@ -63,7 +72,8 @@ export class HeaderReader {
 		else if (this.section === '$var') this.declare(fail);
 		else if (this.section === '$enddefinitions') {
 			if (!this.unit) fail('no-timescale');
-			if (this.variables.size === 0) fail('no-variables');
+			if (this.lines === 0) fail('no-variables');
+			if (this.left.length > 0) this.notes.push({ code: 'left-out', name: this.left[0], count: this.left.length });
 			this.dropCommonScope();
 			this.done = true;
 		}
@@ -71,7 +81,7 @@ export class HeaderReader {
 
 	/** The outermost scope says nothing when every name has it. */
 	private dropCommonScope(): void {
-		const names = [...this.variables.values()].flatMap((v) => v.names);
+		const names = [...this.variables.values()].filter((v) => !v.leftOut).flatMap((v) => v.names);
 		const scope = names[0].slice(0, names[0].indexOf('.') + 1);
 		if (scope === '' || !names.every((name) => name.startsWith(scope))) return;
 		for (const variable of this.variables.values()) variable.names.forEach((name, i, all) => (all[i] = name.slice(scope.length)));
@@ -90,19 +100,26 @@ export class HeaderReader {
 		if (!reference || !Number.isInteger(bits) || bits < 0) return fail('bad-variable', { said: this.words.join(' ') });
 		const bytes = Uint8Array.from(identifier, (c) => c.charCodeAt(0));
 		if (bytes.length > 8) fail('long-identifier', { identifier, most: 8 });
-		const name = [...this.scopes, reference].filter((part) => part !== '').join('.');
+		// An escaped name ends with its blank, and may hold what it likes.
+		const name = [...this.scopes, reference]
+			.map((part) => part.replace(/^\\/, ''))
+			.filter((part) => part !== '')
+			.join('.');
 		const code = codeOf(bytes, 0, bytes.length);
 		const known = this.variables.get(code);
 		const real = REAL.has(kind);
-		if (known) {
-			known.names.push(name);
-		} else if (!real && (bits > WIDEST || bits === 0)) {
-			fail('too-wide', { name, bits, most: WIDEST });
+		const lines = real ? 1 : bits;
+		if (known) known.names.push(name);
+		else if (lines === 0 || lines > WIDEST || this.lines + lines > MOST_LINES) {
+			// Too much to show: its values are passed over, and it is said.
+			this.left.push(name);
+			this.variables.set(code, new Variable(code, 0, false, ''));
 		} else {
-			this.lines += real ? 1 : bits;
-			if (this.lines > MOST_LINES) fail('too-many-lines', { most: MOST_LINES });
-			const variable = new Variable(code, real ? 1 : bits, real, range || (/\[[-\d:]+\]$/.exec(reference)?.[0] ?? ''));
-			variable.names.push(range && bits === 1 ? name + range : name.replace(bits > 1 ? /\[[-\d:]+\]$/ : /$^/, ''));
+			this.lines += lines;
+			const escaped = reference.startsWith('\\');
+			const own = escaped ? '' : (/\[[-\d:]+\]$/.exec(reference)?.[0] ?? '');
+			const variable = new Variable(code, lines, real, range || own, kind === 'event');
+			variable.names.push(range && bits === 1 ? name + range : escaped ? name : name.replace(bits > 1 ? /\[[-\d:]+\]$/ : /$^/, ''));
 			this.variables.set(code, variable);
 		}
 	}

@@ -21,6 +21,15 @@ const LONGEST_TOKEN = 65_536;
 const NEWLINE = 10;
 const TEN = Array.from({ length: 10 }, (_, i) => 10 ** i);
 const SPACE = 32;
+/** Levels of nine-valued logic beside 0 and 1, by their letter: strong or weak, unknown, off or of no matter. */
+const NINE: Readonly<Record<number, Level>> = Object.fromEntries(
+	[...'xXzZuUwW-']
+		.map((letter): [number, Level] => [letter.charCodeAt(0), 2])
+		.concat(
+			[...'hH'].map((letter) => [letter.charCodeAt(0), 1]),
+			[...'lL'].map((letter) => [letter.charCodeAt(0), 0])
+		)
+);
 /** Codes of one byte lie below this. */
 const SINGLE = 256;
 
@@ -31,6 +40,8 @@ interface Signal {
 	line: number;
 	builders: (TraceBuilder | undefined)[];
 	slicer: Slicer | undefined;
+	/** When an event last came. */
+	happened?: number;
 }
 
 export class VcdReader implements RecordingReader {
@@ -49,6 +60,8 @@ export class VcdReader implements RecordingReader {
 	private time = 0;
 	private start: number | undefined;
 	private anyValue = false;
+	/** Where the pulse of the last event ends. */
+	private lastEvent = -Infinity;
 	/** A value token (b or r) that waits for its identifier, or a $comment that waits for its $end. */
 	private pending = '';
 	private skipping = false;
@@ -68,20 +81,31 @@ export class VcdReader implements RecordingReader {
 
 	end(): ParsedRecording {
 		const at = this.offset + this.carry.length;
-		if (this.carry.length > 0) {
-			this.notes.push({ code: 'cut-last-line', line: this.line });
-			this.feed(Uint8Array.of(SPACE));
+		if (!this.header.done) {
+			if (this.carry.length > 0) this.feed(Uint8Array.of(SPACE));
+			if (!this.header.done) this.fail(at === 0 ? 'empty' : 'truncated', at);
 		}
-		if (!this.header.done) this.fail(at === 0 ? 'empty' : 'truncated', at);
-		if (this.pending) this.fail('truncated', at, { value: this.pending });
+		// What has no blank behind it, or no identifier, was cut off with all that would have come then.
+		if (this.carry.length > 0 || this.pending) this.notes.push({ code: 'cut-last-line', line: this.line });
+		if (this.carry.length > 0) this.cutWord();
 		if (!this.anyValue) this.fail('no-values', at);
 		return this.finish(this.header.unit!);
 	}
 
+	/** The last word of a dump that was cut is taken if it makes sense. */
+	private cutWord(): void {
+		try {
+			this.feed(Uint8Array.of(SPACE));
+		} catch (error) {
+			if (!(error instanceof FormatError)) throw error;
+		}
+	}
+
 	private finish(unit: Seconds): ParsedRecording {
-		const meta = { unit, start: this.start ?? 0, end: this.time };
+		const meta = { unit, start: this.start ?? 0, end: Math.max(this.time, this.lastEvent) };
 		const lines: ParsedLine[] = [];
 		for (const { variable, builders, slicer } of this.signals) {
+			if (variable.leftOut) continue;
 			for (const alias of variable.names.slice(1)) this.notes.push({ code: 'alias', name: alias });
 			const name = variable.names[0];
 			if (slicer) {
@@ -170,7 +194,7 @@ export class VcdReader implements RecordingReader {
 		} else if (this.pending) this.wide(bytes, at, stop);
 		else if (byte === 0x23) this.readTime(bytes, at);
 		else if (byte === 0x30 || byte === 0x31) this.scalar(bytes, at, stop, (byte - 0x30) as Level);
-		else if (byte === 0x78 || byte === 0x58 || byte === 0x7a || byte === 0x5a) this.scalar(bytes, at, stop, 2);
+		else if (NINE[byte] !== undefined) this.scalar(bytes, at, stop, NINE[byte]);
 		else if (byte === 0x62 || byte === 0x42 || byte === 0x72 || byte === 0x52 || byte === 0x73 || byte === 0x53)
 			this.pending = ascii(bytes, at, stop);
 		else if (byte === 0x24) this.keyword(ascii(bytes, at, stop), at);
@@ -210,6 +234,8 @@ export class VcdReader implements RecordingReader {
 
 	private scalar(bytes: Uint8Array, at: number, stop: number, level: Level): void {
 		const signal = this.signalOf(bytes, at + 1, stop);
+		if (signal.variable.leftOut) return;
+		if (signal.variable.event) return this.happen(signal);
 		if (signal.slicer || signal.builders.length !== 1) {
 			this.spread(signal, String.fromCharCode(bytes[at]), at);
 			return;
@@ -223,25 +249,39 @@ export class VcdReader implements RecordingReader {
 		this.pending = '';
 		const signal = this.signalOf(bytes, at, stop);
 		const kind = value[0].toLowerCase();
-		if (kind === 's') return;
+		if (kind === 's' || signal.variable.leftOut) return;
 		if (kind === 'b') this.spread(signal, value.slice(1), at);
 		else if (!signal.slicer) this.fail('real-for-bits', this.offset + at, { name: signal.variable.names[0] });
 		else {
-			const real = Number(value.slice(1));
-			if (value.length === 1 || Number.isNaN(real)) this.fail('bad-real', this.offset + at, { value });
+			const said = value.slice(1);
+			const real = /^[+-]?(nan|inf(inity)?)(\(.*\))?$/i.test(said) ? NaN : Number(said);
+			if (said === '' || (Number.isNaN(real) && !/nan|inf/i.test(said))) this.fail('bad-real', this.offset + at, { value });
 			this.anyValue = true;
-			signal.slicer.add(this.time, real);
+			signal.slicer.add(this.time, Number.isFinite(real) ? real : NaN);
 		}
 	}
 
 	/** A vector's text over its bits: short ones are filled on the left with 0, or with x or z if they begin so. */
 	private spread(signal: Signal, value: string, at: number): void {
 		const bits = signal.builders.length;
-		if (signal.slicer || !/^[01xXzZ]+$/.test(value) || value.length > bits)
+		if (signal.slicer || !/^[01xXzZuUwWhHlL-]+$/.test(value) || value.length > bits)
 			this.fail('bad-value', this.offset + at, { value: value.slice(0, 40), name: signal.variable.names[0], bits });
-		const fill = value[0] === '1' ? '0' : value[0];
+		const fill = /[1hH]/.test(value[0]) ? '0' : value[0];
 		const full = value.padStart(bits, fill);
-		for (let bit = 0; bit < bits; bit++) this.change(signal, bit, full[bit] === '0' ? 0 : full[bit] === '1' ? 1 : 2);
+		for (let bit = 0; bit < bits; bit++)
+			this.change(signal, bit, full[bit] === '0' ? 0 : full[bit] === '1' ? 1 : NINE[full.charCodeAt(bit)]);
+	}
+
+	/** An event is a pulse of one unit: its rises are the moments. */
+	private happen(signal: Signal): void {
+		const { time } = this;
+		const builder = (signal.builders[0] ??= new TraceBuilder(0, this.sinkFor(signal.line)));
+		this.anyValue = true;
+		if (signal.happened === time) return;
+		signal.happened = time;
+		builder.add(time, 1);
+		builder.add(time + 1, 0);
+		this.lastEvent = Math.max(this.lastEvent, time + 1);
 	}
 
 	private change(signal: Signal, bit: number, level: Level): void {

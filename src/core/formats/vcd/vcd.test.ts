@@ -81,10 +81,9 @@ describe('VcdReader', () => {
 		['', 'empty at 0/0'],
 		['$timescale 1 ns $end\n$var wire 1 ! a', 'truncated at 2/36'],
 		[HEAD, `no-values at 7/${at}`],
-		[`${HEAD}#0\n1!\nb101`, `truncated at 9/${at + 10}`],
 		[`${HEAD}#10\n1!\n#9\n`, `time-back at 9/${at + 7}`],
 		[`${HEAD}#0\n1?\n`, `unknown-identifier at 8/${at + 4}`],
-		[`${HEAD}#0\nhello\n`, `unknown-word at 8/${at + 3}`],
+		[`${HEAD}#0\ngoodbye\n`, `unknown-word at 8/${at + 3}`],
 		[`${HEAD}#1x\n`, `bad-time at 7/${at}`],
 		[`${HEAD}#99999999999999999999\n`, `bad-time at 7/${at}`],
 		[`${HEAD}#0\nb12 !\n`, `bad-value at 8/${at + 7}`],
@@ -92,8 +91,54 @@ describe('VcdReader', () => {
 		['$var wire 1 ! a $end $enddefinitions $end ', 'no-timescale at 1/37'],
 		['$timescale 1 ns $end $enddefinitions $end ', 'no-variables at 1/37'],
 		['$hello $end ', 'unknown-section at 1/0'],
-		['$timescale 1 ns $end $var wire 65 ! a $end ', 'too-wide at 1/38']
+		['$timescale 1 ns $end $var wire 2000 ! a $end $enddefinitions $end ', 'no-variables at 1/61']
 	])('refuses %j', (text, want) => expect(failure(text)).toBe(want));
+
+	test('levels of nine-valued logic are strong or weak, or unknown', () => {
+		const text = `${HEAD}#0 H! L" #1 L! h" #2 U! -" #3 1! 0" #4 W! w"\n`;
+		expect(lines(read(text))).toEqual(['a 1 1:0 2:x 3:1 4:x', 'b 0 1:1 2:x 3:0 4:x']);
+	});
+
+	test('reals that are no numbers are unknown', () => {
+		const head = '$timescale 1 ns $end $var real 64 ! v $end $enddefinitions $end ';
+		expect(lines(read(`${head}#0 r0 ! #1 r5 ! #2 rNaN ! #3 r0 ! #4 r-inf ! #5 r5 ! #6 r0 !\n`))).toEqual(['v 0 1:1 2:x 3:0 4:x 5:1 6:0']);
+		expect(failure(`${head}#0 rfrog !\n`)).toContain('bad-real');
+	});
+
+	test('what is too much to show is left out and said, and everything else is read', () => {
+		const text =
+			'$timescale 1 ns $end $var wire 2000 % wide $end $var wire 1 ! a $end $var wire 0 " none $end $enddefinitions $end #0 b1010 % 0! 1" #5 1! bx %\n';
+		const recording = read(text);
+		expect(lines(recording)).toEqual(['a 0 5:1']);
+		expect(recording.notes).toEqual([{ code: 'left-out', name: 'wide', count: 2 }]);
+		const many = Array.from({ length: 5 }, (_, i) => `$var wire 1000 ${String.fromCharCode(40 + i)} v${i} $end`).join(' ');
+		const four = read(`$timescale 1 ns $end ${many} $enddefinitions $end #0 b1 ( #1 b0 (\n`);
+		expect([four.lines.length, four.notes.find(({ code }) => code === 'left-out')]).toEqual([
+			4000,
+			{ code: 'left-out', name: 'v4', count: 1 }
+		]);
+	});
+
+	test.each([
+		['in a value', '#0 1! 0" #5 0! b10', ['a 1 5:0', 'b 0']],
+		['in an identifier that none has', '#0 1! 0" #5 0! 1?', ['a 1 5:0', 'b 0']],
+		['in a time', '#0 1! 0" #12 0! #1', ['a 1 12:0', 'b 0']]
+	])('a dump that was cut off %s is read as far as it is whole', (_, values, want) => {
+		const recording = read(`${HEAD}${values}`);
+		expect(lines(recording)).toEqual(want);
+		expect(recording.notes).toEqual([{ code: 'cut-last-line', line: 7 }]);
+	});
+
+	test('events are pulses of one step, one a moment', () => {
+		const head = '$timescale 1 ns $end $var event 1 ! tick $end $enddefinitions $end ';
+		expect(lines(read(`${head}#5 1! #9 1! 1! #20 0!\n`))).toEqual(['tick 0 5:1 6:0 9:1 10:0 20:1 21:0']);
+	});
+
+	test('escaped names hold what they like', () => {
+		const head =
+			'$timescale 1 ns $end $scope module \\top.x $end $var wire 1 ! \\a+b[3] $end $var wire 2 " \\bus [1:0] $end $upscope $end $enddefinitions $end ';
+		expect(read(`${head}#0 0! b01 " #1 1!\n`).lines.map(({ name }) => name)).toEqual(['x.a+b[3]', 'x.bus[1]', 'x.bus[0]']);
+	});
 
 	test('names what was found', () => {
 		expect(() => read(`${HEAD}#0\n1?\n`)).toThrow('unknown-identifier at line 8, byte 125 {"identifier":"?"}');
