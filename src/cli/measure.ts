@@ -1,5 +1,5 @@
 import { once } from 'node:events';
-import { AnyReader, FormatError, type ParsedLine, type ParsedRecording } from '../core/formats/index.js';
+import { AnyReader, FormatError, unpacked, type ParsedLine, type ParsedRecording } from '../core/formats/index.js';
 import { Rational } from '../core/exact/index.js';
 import { measurePulses, type Statistics } from '../core/measure/index.js';
 import { commandText, formatText, noteText, quantityText } from '../lib/text/index.js';
@@ -42,9 +42,9 @@ async function readRecording(file: string): Promise<ParsedRecording> {
 	const reader = new AnyReader();
 	const stream = openFile(file);
 	let bytes = 0;
-	for await (const piece of stream) {
-		reader.feed(piece as Buffer);
-		bytes += (piece as Buffer).length;
+	for await (const piece of unpacked(stream)) {
+		reader.feed(piece);
+		bytes += piece.length;
 		tellProgress(commandText.bytesRead(file, bytes));
 	}
 	endProgress();

@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import { RECORDING_FORMATS } from '../core/formats/index.js';
 
 /**
  * What the command prints with --json. Other programs are built on these shapes: a new key does not raise the version, a
@@ -39,7 +40,7 @@ export const measureShape = z.object({
 		z.union([
 			z.object({
 				file: z.string(),
-				kind: z.enum(['vcd', 'csv']),
+				kind: z.enum(RECORDING_FORMATS),
 				/** What an edge's time can be off by. */
 				step: rational,
 				notes: z.array(z.object({ code: z.string(), line: z.int().optional() })),

@@ -1,4 +1,6 @@
 import { Readable } from 'node:stream';
+import { gzipSync } from 'node:zlib';
+import { eq, sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
 import { z } from 'zod';
 import { FormatError } from '../../src/core/formats/index.js';
@@ -13,10 +15,16 @@ import { bringUpPlans } from '../../src/lib/server/plans/bringUp.js';
 import { layInDemo } from '../../src/lib/server/plans/demo.js';
 import { copyPlan, createPlan, listPlans, loadPlan, saveSteps, setPlanDeleted, setVerdict } from '../../src/lib/server/plans/plans.js';
 import { summarise } from '../../src/lib/server/plans/summary.js';
-import { lineChunks, listRecordings, setRecordingDeleted, storeRecording } from '../../src/lib/server/recordings/recordings.js';
+import {
+	lineChunks,
+	listRecordings,
+	setRecordingDeleted,
+	storeRecording,
+	sweepArriving
+} from '../../src/lib/server/recordings/recordings.js';
 import { reasonOf } from '../../src/lib/server/store/trouble.js';
 import { closeDatabase, db, migrateDatabase } from '../../src/lib/server/store/db.js';
-import { revisions } from '../../src/lib/server/store/tables.js';
+import { recordings, revisions } from '../../src/lib/server/store/tables.js';
 import { StaleRevision } from '../../src/lib/server/store/revision.js';
 
 beforeAll(async () => {
@@ -135,6 +143,67 @@ describe('plans', () => {
 });
 
 describe('recordings', () => {
+	test('packed ones and waves are stored like any other, with the size of the file', async () => {
+		const plan = await createPlan(fernhollow());
+		const packed = gzipSync(EDGES.repeat(1));
+		const id = await storeRecording(plan, 'a.csv.gz', Readable.from([packed.subarray(0, 9), packed.subarray(9)]));
+		const [recording] = await listRecordings(plan);
+		expect([recording.id, recording.bytes, recording.lines[0].edges]).toEqual([id, packed.length, 3]);
+	});
+
+	test('what is refused, broken off or broken leaves nothing, and is heard out; half of one is shown to no one', async () => {
+		const plan = await createPlan(fernhollow());
+		let heard = 0;
+		const sent = async function* (...pieces: (string | Buffer | Error)[]) {
+			for (const piece of pieces) {
+				await Promise.resolve();
+				if (piece instanceof Error) throw piece;
+				heard++;
+				yield Buffer.from(piece);
+			}
+		};
+		await expect(storeRecording(plan, 'x', sent(EDGES, 'frog,1\n0.5,0\n', EDGES, EDGES))).rejects.toBeInstanceOf(FormatError);
+		expect(heard).toBe(4);
+		await expect(storeRecording(plan, 'x', sent(gzipSync(EDGES).subarray(0, 20), 'spoilt', 'and more'))).rejects.toBeInstanceOf(
+			FormatError
+		);
+		expect(heard).toBe(7);
+		await expect(storeRecording(plan, 'x', sent(EDGES, new Error('gone')))).rejects.toThrow('gone');
+		let listed: unknown[] = ['not looked at'];
+		const looking = async function* () {
+			yield Buffer.from(EDGES);
+			listed = await listRecordings(plan);
+		};
+		await storeRecording(plan, 'whole', looking());
+		expect([listed, (await listRecordings(plan)).map(({ name }) => name)]).toEqual([[], ['whole']]);
+		const rows = await db().select({ id: recordings.id }).from(recordings).where(eq(recordings.planId, plan));
+		expect(rows).toHaveLength(1);
+	});
+
+	test('one that was given up while it arrived is swept away', async () => {
+		const plan = await createPlan(fernhollow());
+		const frame = {
+			planId: plan,
+			name: 'half',
+			format: 'csv' as const,
+			bytes: 0,
+			unit: '1/1',
+			startTime: 0,
+			endTime: 0,
+			resolution: '1/1',
+			notes: []
+		};
+		await db()
+			.insert(recordings)
+			.values([
+				{ ...frame, id: 'given-up', arriving: sql`now() - interval '1 hour'` },
+				{ ...frame, id: 'under-way', arriving: sql`now()` }
+			]);
+		await sweepArriving();
+		const rows = await db().select({ id: recordings.id }).from(recordings).where(eq(recordings.planId, plan));
+		expect(rows).toEqual([{ id: 'under-way' }]);
+	});
+
 	test('a file is stored as lines and packed edges', async () => {
 		const plan = await createPlan(fernhollow());
 		const id = await storeRecording(plan, 'out.csv', file(EDGES));

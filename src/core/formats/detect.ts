@@ -1,11 +1,12 @@
 import { joined } from './bytes.js';
 import { CsvReader } from './csv/index.js';
+import { isWav, WavReader } from './wav/index.js';
 import { VcdReader } from './vcd/index.js';
 import { FormatError, type ChunkSink, type ParsedLine, type ParsedRecording, type RecordingReader } from './recording.js';
 import { startOf, WideText, type TextStart } from './text.js';
 
-/** So many bytes tell in what characters a text is written. */
-const HEAD = 4;
+/** So many bytes tell what a file is. */
+const HEAD = 12;
 
 /**
  * Reads a recording of any known format: the first bytes tell which, and in what characters. To add a format: a folder with its push
@@ -40,7 +41,8 @@ export class AnyReader implements RecordingReader {
 	private open(): void {
 		const { head } = this;
 		this.head = new Uint8Array(0);
-		this.start = startOf(head);
+		if (isWav(head)) this.reader = new WavReader(this.sink);
+		else this.start = startOf(head);
 		if (this.start.wide) this.wide = new WideText(this.start.wide);
 		this.fed = this.start.mark;
 		this.pass(head.subarray(this.start.mark));

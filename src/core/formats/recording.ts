@@ -1,9 +1,12 @@
 import type { Seconds } from '../exact/index.js';
 import type { EdgeChunk, Trace } from '../trace/index.js';
 
+export const RECORDING_FORMATS = ['vcd', 'csv', 'wav'] as const;
+export type RecordingFormat = (typeof RECORDING_FORMATS)[number];
+
 /** What a reader makes of a file: lines over one common time unit, and what was noted on the way. */
 export interface ParsedRecording {
-	format: 'vcd' | 'csv';
+	format: RecordingFormat;
 	/** Seconds of one time unit. */
 	unit: Seconds;
 	/** First and last moment, both included, in units. */
@@ -40,6 +43,7 @@ export interface Note {
 		| 'rounded-times'
 		| 'missing-cells'
 		| 'cut-last-line'
+		| 'cut-end'
 		| 'no-names'
 		| 'footer'
 		| 'remarks'

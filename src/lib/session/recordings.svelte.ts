@@ -1,5 +1,5 @@
 import { Rational } from '../../core/exact/index.js';
-import type { Note, Slicing } from '../../core/formats/index.js';
+import type { Note, RecordingFormat, Slicing } from '../../core/formats/index.js';
 import type { Level } from '../../core/trace/index.js';
 import type { LineFrame } from '../../workers/benchWire.js';
 import { call, upload } from './api.js';
@@ -8,7 +8,7 @@ import { call, upload } from './api.js';
 export interface Recording {
 	id: string;
 	name: string;
-	format: 'vcd' | 'csv';
+	format: RecordingFormat;
 	bytes: number;
 	unit: string;
 	startTime: number;

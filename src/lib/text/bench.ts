@@ -136,6 +136,8 @@ export function noteText(note: Note): string {
 			return `Times count from “${note.name}”.`;
 		case 'index-column':
 			return `“${note.name}” only numbers the rows and is left out.`;
+		case 'cut-end':
+			return 'The file ends before its head says so; what is there was read.';
 		case 'no-names':
 			return 'The columns have no names.';
 		case 'time-assumed-seconds':

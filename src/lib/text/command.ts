@@ -6,7 +6,7 @@ export const commandText = {
 	derive: 'work a plan out: rates of the clock, register settings, figures and findings',
 	demo: 'name the demo plans, or print one as a plan file',
 	predict: 'predict every planned pin from 0 on, as a value change dump or as rows of edges',
-	measure: 'measure every line of recordings: value change dumps, and rows of edges or samples',
+	measure: 'measure every line of recordings: value change dumps, rows of edges or samples, and wave files, packed with gzip or not',
 	plan: 'a plan file; - reads the standard input',
 	recording: 'a recording; - reads the standard input',
 	demoName: 'one of the names; left out: they are listed',

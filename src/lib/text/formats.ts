@@ -1,12 +1,20 @@
 import type { FormatDetails } from '../../core/formats/index.js';
 
-const ROWS = 'a value change dump, or rows of a time and levels, are wanted';
+const ROWS = 'a value change dump, rows of a time and levels, or a wave file is wanted';
 const RANGE = 'times of at most 9007 s, to the picosecond, are read';
 
 /** What was found and what would be accepted, by the code of what is wrong with a file. */
 const PROBLEMS: Record<string, (d: FormatDetails) => [found: string, accepted: string]> = {
+	'wav-no-format': () => ['a wave file without its format', 'a “fmt ” chunk before the samples is wanted'],
+	'wav-format': ({ length }) => [`a format of ${length} bytes`, 'one of 16 to 4096 bytes is wanted'],
+	'wav-samples': ({ kind, bits, channels, rate }) => [
+		`${channels} channels of ${bits} bits (kind ${kind}) at ${rate} Hz`,
+		'PCM of 8, 16, 24 or 32 bits and floats of 32 or 64, in 1 to 64 channels, are read'
+	],
+	'wav-no-samples': () => ['a wave file with fewer than two samples', 'at least two are wanted'],
+	'bad-gzip': () => ['the packing (gzip) is broken or cut off here', 'a whole gzip file of a recording is wanted'],
 	empty: () => ['the file is empty', ROWS],
-	binary: () => ['a zero byte: this is no text file', 'value change dumps and rows of a time and levels are read'],
+	binary: () => ['a zero byte: this is no text file', 'value change dumps, rows of a time and levels, and wave files are read'],
 	'unknown-section': ({ word, known }) => [`“${word}”`, `one of ${known} is wanted here`],
 	'no-timescale': () => ['no $timescale among the declarations', '“$timescale 1 ns $end” or the like says how long a step is'],
 	'no-variables': () => ['no $var among the declarations', 'at least one variable is wanted'],

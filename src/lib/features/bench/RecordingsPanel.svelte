@@ -182,7 +182,7 @@
 			</section>
 		{/each}
 		<p class="mt-2 rounded-xs border border-dashed p-3 text-center text-[12px] text-soft">
-			Drop recordings anywhere here: value change dumps (VCD), or rows (CSV) of edges or samples.
+			Drop recordings anywhere here: value change dumps (VCD), rows (CSV) of edges or samples, waves (WAV); packed with gzip or not.
 		</p>
 	</div>
 </div>

@@ -1,6 +1,6 @@
 import { and, asc, eq, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import { AnyReader, type ParsedRecording } from '../../../core/formats/index.js';
+import { AnyReader, FormatError, unpacked, type ParsedRecording } from '../../../core/formats/index.js';
 import { cleanText } from '../../../core/part/index.js';
 import { packChunk, type EdgeChunk } from '../../../core/trace/index.js';
 import { db, type Db } from '../store/db.js';
@@ -35,23 +35,16 @@ export async function storeRecording(planId: string, name: string, body: AsyncIt
 	await db()
 		.insert(recordings)
 		.values({ ...UNKNOWN, id, planId, name: cleanText(name), arriving: sql`now()` });
+	const sent = new Sent(body);
 	try {
 		const writer = new ChunkWriter(db(), id);
 		const reader = new AnyReader((line, chunk) => writer.add(line, chunk));
 		let touched = performance.now();
-		let bytes = 0;
-		let refused: unknown;
-		for await (const piece of body) {
-			bytes += piece.length;
-			// A sender hears an answer only when it has been heard out: what follows a fault is taken and dropped.
-			if (bytes > HEARD_OUT) throw new TooLarge();
-			if (refused !== undefined) continue;
-			try {
-				if (bytes > LARGEST_UPLOAD) throw new TooLarge();
-				reader.feed(piece);
-			} catch (error) {
-				refused = error;
-			}
+		let read = 0;
+		for await (const piece of unpacked(sent.pieces())) {
+			read += piece.length;
+			if (read > LARGEST_UPLOAD) throw new TooLarge();
+			reader.feed(piece);
 			await writer.flush(BATCH);
 			if (performance.now() - touched < TOUCH_S * 1000) continue;
 			touched = performance.now();
@@ -60,11 +53,12 @@ export async function storeRecording(planId: string, name: string, body: AsyncIt
 				.set({ arriving: sql`now()` })
 				.where(eq(recordings.id, id));
 		}
-		if (refused !== undefined) throw refused;
 		const parsed = reader.end();
 		await writer.flush(1);
-		await db().transaction((tx) => writeFrame(tx, id, bytes, parsed));
+		await db().transaction((tx) => writeFrame(tx, id, sent.bytes, parsed));
 	} catch (error) {
+		// A sender hears an answer only when it has been heard out: what follows a fault is taken and dropped.
+		if (error instanceof FormatError || error instanceof TooLarge) await sent.hearOut().catch(() => undefined);
 		// What cannot be taken back now is swept away later.
 		await db()
 			.delete(recordings)
@@ -73,6 +67,30 @@ export async function storeRecording(planId: string, name: string, body: AsyncIt
 		throw error;
 	}
 	return id;
+}
+
+/** What a sender sends, counted; it can be taken in turns. */
+class Sent {
+	bytes = 0;
+	private readonly source: AsyncIterator<Uint8Array>;
+
+	constructor(body: AsyncIterable<Uint8Array>) {
+		this.source = body[Symbol.asyncIterator]();
+	}
+
+	async *pieces(): AsyncGenerator<Uint8Array> {
+		for (;;) {
+			const { done, value } = await this.source.next();
+			if (done) return;
+			this.bytes += value.length;
+			if (this.bytes > HEARD_OUT) throw new TooLarge();
+			yield value;
+		}
+	}
+
+	async hearOut(): Promise<void> {
+		for await (const piece of this.pieces()) void piece;
+	}
 }
 
 const UNKNOWN = { format: 'csv', bytes: 0, unit: '1/1', startTime: 0, endTime: 0, resolution: '1/1', notes: [] } as const satisfies Partial<

@@ -13,7 +13,7 @@ import {
 	timestamp
 } from 'drizzle-orm/pg-core';
 import type { Plan, Step, StepKind } from '../../../core/plan/index.js';
-import type { Note, Slicing } from '../../../core/formats/index.js';
+import type { Note, RecordingFormat, Slicing } from '../../../core/formats/index.js';
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 const moment = () => timestamp({ withTimezone: true });
@@ -61,7 +61,7 @@ export const recordings = pgTable(
 			.notNull()
 			.references(() => plans.id, { onDelete: 'cascade' }),
 		name: text().notNull(),
-		format: text().$type<'vcd' | 'csv'>().notNull(),
+		format: text().$type<RecordingFormat>().notNull(),
 		/** Size of the file it was read from. */
 		bytes: bigint({ mode: 'number' }).notNull(),
 		unit: text().notNull(),

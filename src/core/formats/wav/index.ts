@@ -1,0 +1,1 @@
+export { isWav, WavReader } from './reader.js';

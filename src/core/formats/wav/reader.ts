@@ -1,0 +1,179 @@
+import { Rational } from '../../exact/index.js';
+import { ascii, copied, joined } from '../bytes.js';
+import { FormatError, type ChunkSink, type FormatDetails, type Note, type ParsedRecording, type RecordingReader } from '../recording.js';
+import { Slicer } from '../slicer.js';
+
+/** Container chunks: a name of four letters and a length. */
+const CHUNK = 8;
+const FORM = 12;
+const PCM = 1;
+const FLOAT = 3;
+const EXTENSIBLE = 0xfffe;
+/** A length that says: until the file ends. */
+const OPEN = 0xffffffff;
+const MOST_CHANNELS = 64;
+const LARGEST_FORMAT = 4096;
+
+/** How samples are written. */
+interface SampleForm {
+	channels: number;
+	rate: number;
+	/** Bytes of one sample of one channel. */
+	size: number;
+	float: boolean;
+}
+
+/** Do the first twelve bytes begin a wave file (RIFF, or RF64 for large ones)? */
+export function isWav(head: Uint8Array): boolean {
+	return /^(RIFF|RF64)[^]{4}WAVE/.test(ascii(head, 0, FORM));
+}
+
+/**
+ * Push reader for wave files: PCM of 8, 16, 24 and 32 bits, floats of 32 and 64, extensible or not. Each channel is one analogue line from
+ * -1 to 1; the unit of time is one sample. A piece of a sample is held at the most.
+ */
+export class WavReader implements RecordingReader {
+	private carry: Uint8Array = new Uint8Array(0);
+	private offset = 0;
+	private form: SampleForm | undefined;
+	/** What the bytes to come are: a chunk's head, a chunk to pass over, the format, or samples. */
+	private state: 'start' | 'head' | 'skip' | 'format' | 'samples' | 'done' = 'start';
+	/** Bytes of the chunk that are still to come; Infinity until the file ends. */
+	private left = 0;
+	private wide: number | undefined;
+	private slicers: Slicer[] = [];
+	private samples = 0;
+	private readonly notes: Note[] = [];
+
+	constructor(private readonly sink?: ChunkSink) {}
+
+	feed(chunk: Uint8Array): void {
+		const bytes = joined(this.carry, chunk);
+		let at = 0;
+		for (let next = this.step(bytes, at); next !== undefined; next = this.step(bytes, at)) at = next;
+		this.carry = copied(bytes, at);
+		this.offset += at;
+	}
+
+	end(): ParsedRecording {
+		const { form } = this;
+		if (!form) return this.fail('wav-no-format', this.offset + this.carry.length);
+		if (this.samples < 2) return this.fail('wav-no-samples', this.offset + this.carry.length);
+		if (this.state === 'samples' && Number.isFinite(this.left) && this.left > 0) this.notes.push({ code: 'cut-end' });
+		const unit = Rational.ratio(1, form.rate);
+		const meta = { unit, start: 0, end: this.samples - 1 };
+		const lines = this.slicers.map((slicer, i) => slicer.finish(`channel ${i + 1}`, meta));
+		this.slicers.forEach((slicer, i) => {
+			if (slicer.flat) this.notes.push({ code: 'flat-line', name: lines[i].name });
+			if (slicer.beyond) this.notes.push({ code: 'beyond-slicing', name: lines[i].name });
+		});
+		return { format: 'wav', ...meta, resolution: unit, lines, notes: this.notes };
+	}
+
+	/** Takes the next part of bytes[at..) if it is whole. Returns where the one behind it begins; undefined: more must come. */
+	private step(bytes: Uint8Array, at: number): number | undefined {
+		const here = bytes.length - at;
+		switch (this.state) {
+			case 'start':
+				if (here < FORM) return undefined;
+				this.state = 'head';
+				return at + FORM;
+			case 'head':
+				return here < CHUNK ? undefined : this.open(bytes, at);
+			case 'skip': {
+				if (here === 0) return undefined;
+				const past = Math.min(here, this.left);
+				this.left -= past;
+				if (this.left === 0) this.state = 'head';
+				return at + past;
+			}
+			case 'format':
+				if (here < this.left) return undefined;
+				this.readFormat(bytes, at);
+				this.state = 'head';
+				return at + this.left;
+			case 'samples':
+				return this.readSamples(bytes, at);
+			case 'done':
+				return here > 0 ? bytes.length : undefined;
+		}
+	}
+
+	private open(bytes: Uint8Array, at: number): number {
+		const name = ascii(bytes, at, at + 4);
+		const length = new DataView(bytes.buffer, bytes.byteOffset).getUint32(at + 4, true);
+		const even = length + (length % 2);
+		if (name === 'fmt ') {
+			if (length < 16 || length > LARGEST_FORMAT) this.fail('wav-format', this.offset + at, { length });
+			this.state = 'format';
+			this.left = even;
+		} else if (name === 'data') {
+			if (!this.form) this.fail('wav-no-format', this.offset + at);
+			this.state = 'samples';
+			this.left = length === OPEN || length === 0 ? (this.wide ?? Infinity) : length;
+		} else if (name === 'ds64' && length >= 16 && bytes.length - at >= CHUNK + 16) {
+			const view = new DataView(bytes.buffer, bytes.byteOffset + at + CHUNK);
+			this.wide = view.getUint32(8, true) + view.getUint32(12, true) * 2 ** 32;
+			this.pass(even);
+		} else this.pass(even);
+		return at + CHUNK;
+	}
+
+	private pass(length: number): void {
+		this.left = length;
+		this.state = length === 0 ? 'head' : 'skip';
+	}
+
+	private readFormat(bytes: Uint8Array, at: number): void {
+		const view = new DataView(bytes.buffer, bytes.byteOffset + at, this.left);
+		const tag = view.getUint16(0, true);
+		const kind = tag === EXTENSIBLE && this.left >= 26 ? view.getUint16(24, true) : tag;
+		const [channels, rate, bits] = [view.getUint16(2, true), view.getUint32(4, true), view.getUint16(14, true)];
+		const known = kind === PCM ? [8, 16, 24, 32] : kind === FLOAT ? [32, 64] : [];
+		if (!known.includes(bits) || channels === 0 || channels > MOST_CHANNELS || rate === 0)
+			this.fail('wav-samples', this.offset + at, { kind, bits, channels, rate });
+		this.form = { channels, rate, size: bits / 8, float: kind === FLOAT };
+		this.slicers = Array.from({ length: channels }, (_, i) => new Slicer(this.sink && ((chunk) => this.sink!(i, chunk))));
+	}
+
+	private readSamples(bytes: Uint8Array, from: number): number | undefined {
+		const { channels, size, float } = this.form!;
+		const frame = channels * size;
+		const frames = Math.floor(Math.min(bytes.length - from, this.left) / frame);
+		if (frames === 0) {
+			if (this.left >= frame || bytes.length - from < this.left) return undefined;
+			this.state = 'done';
+			return from + this.left;
+		}
+		const view = new DataView(bytes.buffer, bytes.byteOffset + from);
+		const read = float ? FLOATS[size] : INTEGERS[size];
+		const { slicers } = this;
+		for (let channel = 0; channel < channels; channel++) {
+			const slicer = slicers[channel];
+			let at = channel * size;
+			for (let i = 0; i < frames; i++, at += frame) slicer.add(this.samples + i, read(view, at));
+		}
+		this.samples += frames;
+		this.left -= frames * frame;
+		if (this.left === 0) this.state = 'done';
+		return from + frames * frame;
+	}
+
+	private fail(code: string, byte: number, details?: FormatDetails): never {
+		throw new FormatError(code, 0, byte, details);
+	}
+}
+
+type Read = (view: DataView, at: number) => number;
+
+/** Samples of so many bytes as numbers of -1 to 1; those of one byte stand about 128. */
+const INTEGERS: Readonly<Record<number, Read>> = {
+	1: (view, at) => (view.getUint8(at) - 128) / 128,
+	2: (view, at) => view.getInt16(at, true) / 32_768,
+	3: (view, at) => ((view.getInt8(at + 2) << 16) | view.getUint16(at, true)) / 8_388_608,
+	4: (view, at) => view.getInt32(at, true) / 2_147_483_648
+};
+const FLOATS: Readonly<Record<number, Read>> = {
+	4: (view, at) => view.getFloat32(at, true),
+	8: (view, at) => view.getFloat64(at, true)
+};
