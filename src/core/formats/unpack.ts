@@ -16,14 +16,23 @@ export async function* unpacked(file: AsyncIterable<Uint8Array>): AsyncGenerator
 	const pieces = file[Symbol.asyncIterator]();
 	let head: Uint8Array = new Uint8Array(0);
 	while (head.length < 2) {
-		const { done, value } = await pieces.next();
-		if (done) break;
-		head = joined(head, value);
+		const piece = await pieces.next();
+		if (piece.done) break;
+		head = joined(head, piece.value);
 	}
-	const rest = { [Symbol.asyncIterator]: () => ({ next: () => pieces.next() }) };
+	const rest = restOf(pieces);
 	if (head[0] === 0x1f && head[1] === 0x8b) return yield* inflated(head, rest);
 	if (head.length > 0) yield head;
 	yield* rest;
+}
+
+/** What is left of an iteration, which stays open when its taker stops. */
+async function* restOf(pieces: AsyncIterator<Uint8Array>): AsyncGenerator<Uint8Array> {
+	for (;;) {
+		const piece = await pieces.next();
+		if (piece.done) return;
+		yield piece.value;
+	}
 }
 
 async function* inflated(head: Uint8Array, rest: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {

@@ -80,11 +80,11 @@ class Sent {
 
 	async *pieces(): AsyncGenerator<Uint8Array> {
 		for (;;) {
-			const { done, value } = await this.source.next();
-			if (done) return;
-			this.bytes += value.length;
+			const piece = await this.source.next();
+			if (piece.done) return;
+			this.bytes += piece.value.length;
 			if (this.bytes > HEARD_OUT) throw new TooLarge();
-			yield value;
+			yield piece.value;
 		}
 	}
 
