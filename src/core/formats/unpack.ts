@@ -21,9 +21,11 @@ export async function* unpacked(file: AsyncIterable<Uint8Array>): AsyncGenerator
 		head = joined(head, piece.value);
 	}
 	const rest = restOf(pieces);
-	if (head[0] === 0x1f && head[1] === 0x8b) return yield* inflated(head, rest);
-	if (head.length > 0) yield head;
-	yield* rest;
+	if (head[0] === 0x1f && head[1] === 0x8b) yield* inflated(head, rest);
+	else {
+		if (head.length > 0) yield head;
+		yield* rest;
+	}
 }
 
 /** What is left of an iteration, which stays open when its taker stops. */
