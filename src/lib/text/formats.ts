@@ -1,6 +1,6 @@
 import type { FormatDetails } from '../../core/formats/index.js';
 
-const ROWS = 'a value change dump, rows of a time and levels, or a wave file is wanted';
+const ROWS = 'a value change dump, rows of a time and levels, or a wave file: these are wanted';
 const RANGE = 'times of at most 9007 s, to the picosecond, are read';
 
 /** What was found and what would be accepted, by the code of what is wrong with a file. */
