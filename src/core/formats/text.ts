@@ -23,9 +23,14 @@ export function startOf(head: Uint8Array): TextStart {
 	if (a === 0xef && b === 0xbb && c === 0xbf) return { mark: 3, wide: undefined };
 	if (a === 0xff && b === 0xfe) return { mark: 2, wide: 'utf-16le' };
 	if (a === 0xfe && b === 0xff) return { mark: 2, wide: 'utf-16be' };
-	if (a > 0 && b === 0 && c > 0 && d === 0) return { mark: 0, wide: 'utf-16le' };
-	if (a === 0 && b > 0 && c === 0 && d > 0) return { mark: 0, wide: 'utf-16be' };
+	if (isLetter(a) && b === 0 && isLetter(c) && d === 0) return { mark: 0, wide: 'utf-16le' };
+	if (a === 0 && isLetter(b) && c === 0 && isLetter(d)) return { mark: 0, wide: 'utf-16be' };
 	return { mark: 0, wide: undefined };
+}
+
+/** Can a text hold such a character? */
+function isLetter(byte: number): boolean {
+	return byte >= 32 || (byte >= 9 && byte <= 13);
 }
 
 /** Turns a text of two bytes a character into UTF-8, piece by piece. */

@@ -76,6 +76,7 @@ describe('CsvReader', () => {
 	test.each([
 		['', 'empty at 0/0'],
 		['   \n\n', 'empty at 1/0'],
+		['\u0000\u0000\u0000', 'binary at 0/0'],
 		['just some words\nand more of them\n', 'no-rows at 1/0'],
 		['time,a\n0,0\n', 'no-rows at 3/11'],
 		['time (us),a\n0,0\n1,1\n1,0\n', 'was read'],
@@ -83,6 +84,8 @@ describe('CsvReader', () => {
 		['time (us),a\n0,0\n1,oops\n2,1\n3,0\n4,1\n5,0\n6,0\n7,0\n8,0\n9,0\n10,0\n11,0\n12,1\n', 'bad-cell at 3/18'],
 		['time (us),a\n0,0\n9999999999999999,1\n2e16,0\n', 'time-range at 3/16'],
 		['time (us),a\n0,0\n0.12345678901234567,1\n1.0000000000000000000001,0\n2,1\n', 'was read'],
+		['\u0001\u0000\u0002\u0000', 'binary at 0/1'],
+		['\u0000\u0000\u0000', 'binary at 0/0'],
 		['time,a\n0,0\n1,\u0000\n', 'binary at 0/13']
 	])('%j: %s', (text, want) => expect(failure(text)).toBe(want));
 

@@ -89,7 +89,7 @@ export class CsvReader implements RecordingReader {
 
 	end(): ParsedRecording {
 		if (!this.dialect) {
-			if (this.carry.every((byte) => byte <= 32)) this.fail('empty', 0);
+			if (this.carry.every((byte) => byte <= 32 && byte !== 0)) this.fail('empty', 0);
 			this.learn(this.carry, true);
 			const all = this.carry;
 			this.carry = new Uint8Array(0);
