@@ -1,20 +1,16 @@
 import { and, desc, eq, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import { version } from '$app/environment';
 import { cleanText, fileFindings, shippedParts, upgradeProfile, type PartProfile } from '../../../core/part/index.js';
 import type { LoadedPart, PartSummary, PartSummed } from '../../session/listing.js';
-import { Backlog, within } from '../store/backlog.js';
 import { db } from '../store/db.js';
 import { StaleRevision } from '../store/revision.js';
+import { stamped, Summaries } from '../store/summaries.js';
 import { parts } from '../store/tables.js';
 
 /** Longest profile text, in characters: ten thousand clock nodes fit. */
 export const LONGEST_PROFILE = 8_000_000;
 
-/** How long a list may be held up for what is not worked out yet. */
-const PATIENCE_MS = 80;
-
-/** All profiles: one's own, the newest first, then those that come with Nolvet. Drafts that changed are looked at for a moment; the rest is pending. */
+/** All profiles: one's own, the newest first, then those that come with Nolvet. */
 export async function listParts(): Promise<PartSummary[]> {
 	const { id, revision, summary, savedAt } = parts;
 	const rows = await db()
@@ -22,31 +18,15 @@ export async function listParts(): Promise<PartSummary[]> {
 		.from(parts)
 		.where(isNull(parts.deletedAt))
 		.orderBy(desc(parts.savedAt));
-	const stale = rows.filter((row) => row.summary?.revision !== row.revision || row.summary.build !== version).map((row) => row.id);
-	const made = new Map<string, PartSummed>();
-	const left = await within(PATIENCE_MS, stale, async (key) => {
-		const summed = await summarised(key);
-		if (summed) made.set(key, summed);
-	});
-	for (const key of left) backlog.add(key);
-	const pending = new Set(left);
-	const own = rows.map((row) => ({
-		...(made.get(row.id) ?? row.summary ?? summarise({})),
+	const own = (await summaries.of(rows)).map(({ row, summed, pending }) => ({
+		...(summed ?? summarise({})),
 		key: row.id,
 		shipped: false,
 		savedAt: row.savedAt.toISOString(),
-		pending: pending.has(row.id)
+		pending
 	}));
-	return [
-		...own,
-		...(shippedSummaries ??= shippedParts().map((part) => ({
-			...summarise(part),
-			key: part.id,
-			shipped: true,
-			savedAt: null,
-			pending: false
-		})))
-	];
+	shippedSummaries ??= shippedParts().map((part) => ({ ...summarise(part), key: part.id, shipped: true, savedAt: null, pending: false }));
+	return [...own, ...shippedSummaries];
 }
 
 /** They never change while the program runs. */
@@ -65,7 +45,7 @@ export async function usablePart(key: string): Promise<PartProfile | undefined> 
 	return raw !== undefined && fileFindings(raw).length === 0 ? (upgradeProfile(raw) as PartProfile) : undefined;
 }
 
-const backlog = new Backlog(async (key) => void (await summarised(key)));
+const summaries = new Summaries(summarised);
 
 /** Works out what is listed of a profile, and keeps it beside the profile unless that has moved on meanwhile. */
 async function summarised(key: string): Promise<PartSummed | undefined> {
@@ -75,7 +55,7 @@ async function summarised(key: string): Promise<PartSummed | undefined> {
 	const { revision } = row;
 	await db()
 		.update(parts)
-		.set({ summary: { ...made, revision, build: version } })
+		.set({ summary: stamped(made, revision) })
 		.where(and(eq(parts.id, key), eq(parts.revision, revision)));
 	return made;
 }

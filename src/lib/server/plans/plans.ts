@@ -1,52 +1,35 @@
 import { and, asc, desc, eq, gt, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { type LoadedPlan, type Plan, type SavedStep, applyStep, readPlan } from '../../../core/plan/index.js';
-import { version } from '$app/environment';
 import type { LastVerdict, PlanSummary, PlanSummed } from '../../session/listing.js';
-import { Backlog, within } from '../store/backlog.js';
 import { db, type Db } from '../store/db.js';
 import { StaleRevision } from '../store/revision.js';
+import { stamped, Summaries } from '../store/summaries.js';
 import { chunks, lines, plans, recordings, revisions } from '../store/tables.js';
 import { EMPTY, summarise } from './summary.js';
 
 /** Steps kept for undo after a reload. */
 const HISTORY = 200;
 
-/** How long a list may be held up for what is not worked out yet. */
-const PATIENCE_MS = 80;
-
-/** All plans that are not put away, newest first. What changed since it was last worked out is looked at for a moment; the rest is pending. */
+/** All plans that are not put away, newest first. */
 export async function listPlans(): Promise<PlanSummary[]> {
-	const found = await db()
-		.select({
-			id: plans.id,
-			revision: plans.revision,
-			savedAt: plans.savedAt,
-			verdict: plans.lastVerdict,
-			summary: plans.summary
-		})
+	const { id, revision, savedAt, lastVerdict, summary } = plans;
+	const rows = await db()
+		.select({ id, revision, savedAt, lastVerdict, summary })
 		.from(plans)
 		.where(isNull(plans.deletedAt))
 		.orderBy(desc(plans.savedAt));
-	const stale = found.filter(({ revision, summary }) => summary.revision !== revision || summary.build !== version).map(({ id }) => id);
-	const made = new Map<string, PlanSummed>();
-	const left = await within(PATIENCE_MS, stale, async (id) => {
-		const summed = await summarised(id);
-		if (summed) made.set(id, summed);
-	});
-	for (const id of left) backlog.add(id);
-	const pending = new Set(left);
-	return found.map(({ id, revision, savedAt, verdict, summary }) => ({
-		...(made.get(id) ?? summary),
-		id,
-		revision,
-		verdict,
-		savedAt: savedAt.toISOString(),
-		pending: pending.has(id)
+	return (await summaries.of(rows)).map(({ row, summed, pending }) => ({
+		...summed!,
+		id: row.id,
+		revision: row.revision,
+		verdict: row.lastVerdict,
+		savedAt: row.savedAt.toISOString(),
+		pending
 	}));
 }
 
-const backlog = new Backlog(async (id) => void (await summarised(id)));
+const summaries = new Summaries(summarised);
 
 /** Works out what is listed of a plan, and keeps it beside the plan unless that has moved on meanwhile. */
 async function summarised(id: string): Promise<PlanSummed | undefined> {
@@ -56,7 +39,7 @@ async function summarised(id: string): Promise<PlanSummed | undefined> {
 	const { revision } = row;
 	await db()
 		.update(plans)
-		.set({ summary: { ...made, revision, build: version } })
+		.set({ summary: stamped(made, revision) })
 		.where(and(eq(plans.id, id), eq(plans.revision, revision)));
 	return made;
 }
@@ -82,7 +65,7 @@ export async function createPlan(document: Plan, on: Pick<Db, 'insert'> = db()):
 	// Not worked out yet, but called by its name.
 	const summary = { ...EMPTY, name: document.name, revision: 0, build: '' };
 	await on.insert(plans).values({ id, revision: 1, document, summary });
-	backlog.add(id);
+	summaries.soon(id);
 	return id;
 }
 
