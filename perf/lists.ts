@@ -1,6 +1,6 @@
 import { fernhollow } from '../src/core/plan/index.js';
 import { shippedPart } from '../src/core/part/index.js';
-import { call, dataFolder, dropFolder, pause, start, stop } from '../tests/attack/started.js';
+import { call, dataFolder, dropFolder, pause, start, stop } from '../tests/started.js';
 import type { Report } from './report.js';
 
 const MANY = 1000;

@@ -1,25 +1,11 @@
-import { spawn } from 'node:child_process';
-import { chmodSync, mkdtempSync, rmSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Page } from '../tests/browser/driver.js';
+import { dataFolder, dropFolder, start, stop } from '../tests/started.js';
 
 /** Renews docs/screenshots from the demo data, on a throw-away database. The application must be built. */
-const data = mkdtempSync(join(tmpdir(), 'nolvet-shots-'));
-chmodSync(data, 0o755);
-const child = spawn(process.execPath, ['tools/run.mjs'], {
-	env: { ...process.env, NOLVET_DATA: data, PORT: '0' },
-	stdio: ['ignore', 'pipe', 'inherit']
-});
-const base = await new Promise<string>((done, fail) => {
-	child.stdout.on('data', (piece: Buffer) => {
-		const found = /ready at (\S+)/.exec(piece.toString());
-		if (found) done(found[1]);
-	});
-	child.once('exit', (code) => fail(new Error(`the application ended with ${code}`)));
-});
-
-const page = await Page.open(base);
+const data = dataFolder();
+const server = await start(data);
+const page = await Page.open(server.address!);
 try {
 	const keep = (name: string) => page.shot(join('docs/screenshots', `${name}.png`));
 	await page.go('/plans');
@@ -106,8 +92,6 @@ try {
 	await keep('clock');
 } finally {
 	await page.close();
-	const ended = new Promise((done) => child.once('exit', done));
-	child.kill('SIGTERM');
-	await ended;
-	rmSync(data, { recursive: true, force: true });
+	await stop(server.child);
+	dropFolder(data);
 }

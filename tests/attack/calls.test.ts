@@ -5,7 +5,8 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { fernhollow, type Plan, setStep } from '../../src/core/plan/index.js';
-import { call, databaseOf, dataFolder, draws, dropFolder, LONG, pause, start, stop, type Started } from './started.js';
+import { call, databaseOf, dataFolder, dropFolder, pause, start, stop, type Started } from '../started.js';
+import { draws, LONG } from './form.js';
 
 /** What strangers, clumsy clients and a failing database can do to the server: it says so, and goes on. */
 let data: string;

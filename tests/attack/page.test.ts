@@ -6,7 +6,8 @@ import { Key } from 'selenium-webdriver';
 import { fernhollow, type Plan } from '../../src/core/plan/index.js';
 import { shippedPart } from '../../src/core/part/index.js';
 import { Page } from '../browser/driver.js';
-import { call, dataFolder, dropFolder, LONG, pause, start, stop, type Started } from './started.js';
+import { call, dataFolder, dropFolder, pause, start, stop, type Started } from '../started.js';
+import { LONG } from './form.js';
 
 /** What becomes of what was typed when the server, the tab or a name means ill. */
 let data: string;

@@ -3,7 +3,8 @@ import { mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'nod
 import { join } from 'node:path';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import { fernhollow, type Plan, setStep } from '../../src/core/plan/index.js';
-import { begin, call, databaseOf, dataFolder, draws, dropFolder, LONG, pause, start, stop, type Started } from './started.js';
+import { begin, call, databaseOf, dataFolder, dropFolder, pause, start, stop, type Started } from '../started.js';
+import { draws, LONG } from './form.js';
 
 /** Starts that are cut short, ends that nobody asked for, and folders that are none. */
 let data: string;

@@ -3,20 +3,6 @@ import { chmodSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:f
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 
-/** `npm run attack` asks for the long form; `./test` runs the short one. */
-export const LONG = process.env.ATTACK === 'long';
-/** Draws are the same each time; another seed is named by ATTACK_SEED. */
-export const SEED = Number(process.env.ATTACK_SEED ?? 20261126);
-
-/** Whole numbers below `n`, in a fixed order. */
-export function draws(seed = SEED): (n: number) => number {
-	let state = seed >>> 0;
-	return (n) => {
-		state = (Math.imul(state, 1664525) + 1013904223) >>> 0;
-		return Math.floor((state / 2 ** 32) * n);
-	};
-}
-
 export interface Started {
 	child: ChildProcess;
 	/** undefined: it ended before it was ready. */
@@ -26,9 +12,9 @@ export interface Started {
 	code: number | null;
 }
 
-/** A throw-away data folder that the database's own user can walk into. */
+/** A throw-away data folder that the database's own user can walk into: else root's cluster would lie elsewhere and stay behind. */
 export function dataFolder(): string {
-	const data = mkdtempSync(join(tmpdir(), 'nolvet-attack-'));
+	const data = mkdtempSync(join(tmpdir(), 'nolvet-test-'));
 	chmodSync(data, 0o755);
 	return data;
 }
