@@ -122,6 +122,7 @@ describe('numbers', () => {
 		['grouped by points', 'time (us);v\n1.000,5;0\n1.001,5;5\n1.002.003,5;0\n'],
 		['grouped by apostrophes', "time (us);v\n1'000.5;0\n1'001.5;5\n1'002'003.5;0\n"],
 		['grouped within quotes', 'time (us),v\n"1,000.5",0\n"1,001.5",5\n"1,002,003.5",0\n'],
+		['grouped by points, with exponents among them', 'time (us);v\n1.000,5;0\n1,0015e3;5\n1.002.003,5;0\n'],
 		['with a Unicode minus', 'time (us);v\n1000.5;\u22120\n1001.5;5\n1002003.5;\u22120\n']
 	])('%s', (_, text) => {
 		const recording = read(text);

@@ -3,7 +3,7 @@ import { lastDigit, powerOfTen } from '../step.js';
 import type { Dialect } from './dialect.js';
 import { TEN } from './scan.js';
 import { dateOrder, daysPassed, readClock, readDated, type DateOrder, type Moment } from './times.js';
-import { plainSigns, timeUnit } from './words.js';
+import { plainCell, timeUnit, ungrouped } from './words.js';
 
 /** Finest unit that times are kept in, and the one of recordings that last too long for it, or lie in the calendar. */
 const PICO = -12;
@@ -38,12 +38,12 @@ export class TimeCells {
 	private originLo = 0;
 	private dayBefore = -Infinity;
 	private passed = 0;
-	private readonly thousands: RegExp | undefined;
+	private readonly ungroup: (number: string) => string;
 
 	constructor(private readonly dialect: Dialect) {
 		this.kind = dialect.timeKind;
 		this.order = dateOrder(dialect.times) ?? 'month-first';
-		this.thousands = dialect.thousands === '' ? undefined : new RegExp(`\\${dialect.thousands}`, 'g');
+		this.ungroup = ungrouped(dialect.thousands);
 		const seconds = dialect.times.map((cell) => this.roughly(cell)).filter(Number.isFinite);
 		const [first = 0, last = 0] = [seconds[0], seconds.at(-1)];
 		const far = this.kind === 'dated' || Math.abs(first) > FAR_S;
@@ -57,7 +57,7 @@ export class TimeCells {
 
 	/** Are plain numbers all that it takes? */
 	get plain(): boolean {
-		return this.kind === 'number' && this.origin === undefined && this.thousands === undefined;
+		return this.kind === 'number' && this.origin === undefined && this.dialect.thousands === '';
 	}
 
 	get unit(): Seconds {
@@ -80,10 +80,7 @@ export class TimeCells {
 
 	/** Any time cell as units; undefined for one that is no time. Throws TimeRange. */
 	ofText(text: string): number | undefined {
-		const cell = plainSigns(text)
-			.trim()
-			.replace(/^"(.*)"$/, '$1')
-			.trim();
+		const cell = plainCell(text);
 		const moment = this.momentOf(cell);
 		if (moment) {
 			this.finest = Math.min(this.finest, -moment.fraction.length);
@@ -95,7 +92,7 @@ export class TimeCells {
 	private momentOf(cell: string): Moment | undefined {
 		if (this.kind === 'dated') return readDated(cell, this.order);
 		if (this.kind === 'clock') return this.passingDays(readClock(cell));
-		const bare = this.thousands ? cell.replace(this.thousands, '') : cell;
+		const bare = this.ungroup(cell);
 		const found = /^([+-]?)(\d{1,24})(?:[.,](\d*))?$/.exec(bare);
 		if (!found || bare.includes(this.dialect.decimal === '.' ? ',' : '.')) return undefined;
 		return { whole: 0, fraction: found[3] ?? '', negative: found[1] === '-', digits: found[2] };
@@ -138,8 +135,8 @@ export class TimeCells {
 	private slowly(cell: string): number | undefined {
 		const measured = /^(.*?[\d.,])\s*([a-zµμ]+)$/i.exec(cell);
 		const own = measured && !/[eE]$/.test(measured[1]) ? timeUnit(measured[2]) : undefined;
-		const bare = (own === undefined ? cell : measured![1]).replace(this.dialect.decimal, '.');
-		const written = /\//.test(bare) ? undefined : Rational.tryParse(this.thousands ? bare.replace(this.thousands, '') : bare);
+		const bare = this.ungroup(own === undefined ? cell : measured![1]).replace(this.dialect.decimal, '.');
+		const written = /\//.test(bare) ? undefined : Rational.tryParse(bare);
 		if (!written) return undefined;
 		const exponent = own ?? this.dialect.timeExponent;
 		this.finest = Math.min(this.finest, lastDigit(bare) + exponent - this.dialect.timeExponent);
@@ -161,7 +158,7 @@ export class TimeCells {
 	private roughly(cell: string): number {
 		if (this.kind === 'dated') return readDated(cell, this.order)?.whole ?? NaN;
 		if (this.kind === 'clock') return readClock(cell)?.whole ?? NaN;
-		const bare = (this.thousands ? cell.replace(this.thousands, '') : cell).replace(this.dialect.decimal, '.');
+		const bare = this.ungroup(cell).replace(this.dialect.decimal, '.');
 		return Number(bare) * 10 ** this.dialect.timeExponent;
 	}
 }

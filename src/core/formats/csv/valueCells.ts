@@ -1,22 +1,19 @@
 import type { Dialect } from './dialect.js';
-import { levelWord, plainSigns, withUnit } from './words.js';
+import { levelWord, plainCell, ungrouped, withUnit } from './words.js';
 
 /** Reads the cells of levels and samples that are no plain numbers. */
 export class ValueCells {
 	/** Cells without a value that say more than x, z or nan: how many, the first one and its line. */
 	unknown: { count: number; line: number; name: string } | undefined;
-	private readonly thousands: RegExp | undefined;
+	private readonly ungroup: (number: string) => string;
 
 	constructor(private readonly dialect: Dialect) {
-		this.thousands = dialect.thousands === '' ? undefined : new RegExp(`\\${dialect.thousands}`, 'g');
+		this.ungroup = ungrouped(dialect.thousands);
 	}
 
 	/** A value; NaN for an unknown level, -Infinity for an empty cell; undefined for a cell that makes no sense. */
 	of(text: string, line: number): number | undefined {
-		const cell = plainSigns(text)
-			.trim()
-			.replace(/^"(.*)"$/, '$1')
-			.trim();
+		const cell = plainCell(text);
 		if (cell === '') return -Infinity;
 		const level = levelWord(cell);
 		if (level !== undefined) {
@@ -31,8 +28,7 @@ export class ValueCells {
 	}
 
 	private number(cell: string): number | undefined {
-		const bare = this.thousands ? cell.replace(this.thousands, '') : cell;
-		const plain = this.dialect.decimal === ',' ? bare.replace(',', '.') : bare;
+		const plain = this.ungroup(cell).replace(this.dialect.decimal, '.');
 		return /^[+-]?(\d+\.?\d*|\.\d+)([eE][+-]?\d+)?$/.test(plain) ? Number(plain) : undefined;
 	}
 }

@@ -92,6 +92,19 @@ export function withUnit(cell: string): { number: string; power: number; unit: s
 	return found ? { number: found[1], power: PREFIXES[found[2]], unit: found[3] } : undefined;
 }
 
+/** A cell as it is meant: without blanks and quotes around it, and with the signs of keyboards. */
+export function plainCell(text: string): string {
+	return plainSigns(text)
+		.trim()
+		.replace(/^"(.*)"$/, '$1')
+		.trim();
+}
+
+/** Takes away what groups digits; a file without such leaves all as it is. */
+export function ungrouped(thousands: string): (number: string) => string {
+	return thousands === '' ? (number) => number : (number) => number.replaceAll(thousands, '');
+}
+
 /** Minus signs and blanks of print as those of keyboards. */
 export function plainSigns(cell: string): string {
 	return cell.replace(/[\u2212\u2013\ufe63\uff0d]/g, '-').replace(/[\u00a0\u2007\u2009\u202f]/g, ' ');
