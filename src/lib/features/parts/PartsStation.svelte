@@ -9,14 +9,15 @@
 	import { attempt } from '../../session/attempt.js';
 	import { newProfileText } from './newProfile.js';
 	import FindField from '../../components/FindField.svelte';
+	import MoreRows from '../../components/MoreRows.svelte';
+	import { refreshPending } from '../../session/pending.svelte.js';
 	import Frame from '../frame/Frame.svelte';
 
 	let { parts }: { parts: PartSummary[] } = $props();
 
 	let filter = $state('');
 	/** How many are drawn; finding looks at all. */
-	const PAGE = 100;
-	let many = $state(PAGE);
+	let many = $state(100);
 	let file: HTMLInputElement;
 	const back = $derived(page.url.searchParams.get('plan'));
 	const query = $derived(back ? `?plan=${back}` : '');
@@ -64,12 +65,7 @@
 				});
 		});
 
-	/** What is not worked out yet comes a moment later. */
-	$effect(() => {
-		if (!parts.some(({ pending }) => pending)) return;
-		const timer = setTimeout(() => void invalidateAll(), 1500);
-		return () => clearTimeout(timer);
-	});
+	refreshPending(() => parts);
 </script>
 
 <svelte:head><title>Parts · Nolvet</title></svelte:head>
@@ -125,13 +121,7 @@
 					No part of that name. <button type="button" class="underline" onclick={() => (filter = '')}>Show all</button>
 				</li>
 			{/each}
-			{#if shown.length > many}
-				<li class="py-2 text-center">
-					<button type="button" class="btn" onclick={() => (many += PAGE)}
-						>Show {Math.min(PAGE, shown.length - many)} more of {shown.length}</button
-					>
-				</li>
-			{/if}
+			<MoreRows all={shown.length} bind:drawn={many} />
 		</ul>
 	</div>
 </Frame>

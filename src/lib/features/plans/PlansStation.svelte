@@ -1,6 +1,8 @@
 <script lang="ts">
 	import Choice from '../../components/Choice.svelte';
 	import FindField from '../../components/FindField.svelte';
+	import MoreRows from '../../components/MoreRows.svelte';
+	import { refreshPending } from '../../session/pending.svelte.js';
 	import { goto, invalidateAll } from '$app/navigation';
 	import Dialog from '../../components/Dialog.svelte';
 	import { call } from '../../session/api.js';
@@ -25,8 +27,7 @@
 	let part = $state('');
 	let filter = $state('');
 	/** How many are drawn; finding looks at all. */
-	const PAGE = 100;
-	let many = $state(PAGE);
+	let many = $state(100);
 	let file: HTMLInputElement;
 	const shown = $derived(plans.filter((p) => `${p.name} ${p.part}`.toLowerCase().includes(filter.trim().toLowerCase())));
 
@@ -82,12 +83,7 @@
 		return new Date(iso).toLocaleString('en-GB', { dateStyle: 'medium', timeStyle: 'short' });
 	}
 
-	/** What is not worked out yet comes a moment later. */
-	$effect(() => {
-		if (!plans.some(({ pending }) => pending)) return;
-		const timer = setTimeout(() => void invalidateAll(), 1500);
-		return () => clearTimeout(timer);
-	});
+	refreshPending(() => plans);
 </script>
 
 <svelte:head><title>Plans · Nolvet</title></svelte:head>
@@ -167,13 +163,7 @@
 						No plan of that name. <button type="button" class="underline" onclick={() => (filter = '')}>Show all</button>
 					</li>
 				{/each}
-				{#if shown.length > many}
-					<li class="py-2 text-center">
-						<button type="button" class="btn" onclick={() => (many += PAGE)}
-							>Show {Math.min(PAGE, shown.length - many)} more of {shown.length}</button
-						>
-					</li>
-				{/if}
+				<MoreRows all={shown.length} bind:drawn={many} />
 			</ul>
 		{/if}
 	</div>
