@@ -39,18 +39,7 @@ export function prescaleTable(
 		ask: {
 			first: ratios[0],
 			last: ratios[ratios.length - 1],
-			row: (ratio) => (hasRatio(ratios, ratio) ? [Rational.int(ratio), ...at(ratio)] : undefined)
+			row: (ratio) => (ratios.includes(ratio) ? [Rational.int(ratio), ...at(ratio)] : undefined)
 		}
 	};
-}
-
-/** Are the ratios, ascending, with this one among them? */
-function hasRatio(ratios: Float64Array, wanted: number): boolean {
-	let [from, to] = [0, ratios.length - 1];
-	while (from < to) {
-		const middle = (from + to) >> 1;
-		if (ratios[middle] < wanted) from = middle + 1;
-		else to = middle;
-	}
-	return ratios[from] === wanted;
 }

@@ -242,6 +242,16 @@ export interface Tradeoff {
 	now?: { prescale: number; reload: number; ticks: number; ppm: Rational };
 }
 
+/** How a count becomes another aim's compare: active ticks at the first count, and at the end of the range, `whole` counts later. */
+export interface Knob {
+	/** The aim that is driven, and the channel whose compare is written. */
+	aim: string;
+	channel: string;
+	low: Rational;
+	high: Rational;
+	whole: number;
+}
+
 /** Ways of reading a rate, from the lowest rates up: edges a reading, and the rates at which software leaves the way upwards and downwards. */
 export interface Switching {
 	ways: { every: number; up?: Rational; down?: Rational }[];
@@ -269,8 +279,7 @@ export interface Run {
 	rows?: { compare: Record<string, number>; reload?: number }[];
 	/** Slow legs of a bridge: the rows of a pass at whose updates they are switched, one carrying after the other, and the time with both off. */
 	legs?: { plusAt: number; minusAt: number; rows: number; dead: Seconds };
-	/** A count that sets another aim's duty: active ticks at the first count and `whole` counts later. */
-	knob?: { aim: string; channel: string; low: Rational; high: Rational; whole: number };
+	knob?: Knob;
 	/** What averages a pin. */
 	filter?: Filter;
 	/** How a rate is read: by which counts of edges, and by a gate. */

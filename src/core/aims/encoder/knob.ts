@@ -1,23 +1,13 @@
 import { Rational } from '../../exact/index.js';
 import { activeTicks, nearestActive } from '../../timer/index.js';
 import type { SystemBuilder } from '../common/build.js';
-import type { AimDerivation, AimTable, TableCell } from '../common/derivation.js';
+import type { AimDerivation, AimTable, Knob, TableCell } from '../common/derivation.js';
 import type { DerivationDraft } from '../common/draft.js';
 import { readDuty, wantedTicks } from '../common/fields.js';
 import type { PulseSetting } from '../common/pulse.js';
 import type { EncoderAim } from './schema.js';
 
 const MAP_ROWS = 8;
-
-/** How a count becomes a compare: active ticks at the first count, and at the end of the range, `whole` counts later. */
-export interface Knob {
-	/** The aim that is driven, and the channel whose compare is written. */
-	aim: string;
-	channel: string;
-	low: Rational;
-	high: Rational;
-	whole: number;
-}
 
 /** What a count asks of a driven pulse, and what it gets. */
 export function knobAt(
