@@ -48,10 +48,15 @@ describe('a packed file', () => {
 	test('is unpacked no further than it is wanted', async () => {
 		const bomb = gzipSync(Buffer.alloc(50_000_000));
 		let asked = 0;
+		let closed = false;
 		async function* counted() {
-			for await (const piece of inPieces(bomb, 1000)) {
-				asked += piece.length;
-				yield piece;
+			try {
+				for await (const piece of inPieces(bomb, 1000)) {
+					asked += piece.length;
+					yield piece;
+				}
+			} finally {
+				closed = true;
 			}
 		}
 		let bytes = 0;
@@ -60,5 +65,6 @@ describe('a packed file', () => {
 			if (bytes > 1_000_000) break;
 		}
 		expect(asked).toBeLessThan(bomb.length);
+		await expect.poll(() => closed).toBe(true);
 	});
 });

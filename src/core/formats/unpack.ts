@@ -14,17 +14,22 @@ const { DecompressionStream: Inflate } = globalThis as unknown as { Decompressio
  */
 export async function* unpacked(file: AsyncIterable<Uint8Array>): AsyncGenerator<Uint8Array> {
 	const pieces = file[Symbol.asyncIterator]();
-	let head: Uint8Array = new Uint8Array(0);
-	while (head.length < 2) {
-		const piece = await pieces.next();
-		if (piece.done) break;
-		head = joined(head, piece.value);
-	}
-	const rest = restOf(pieces);
-	if (head[0] === 0x1f && head[1] === 0x8b) yield* inflated(head, rest);
-	else {
-		if (head.length > 0) yield head;
-		yield* rest;
+	try {
+		let head: Uint8Array = new Uint8Array(0);
+		while (head.length < 2) {
+			const piece = await pieces.next();
+			if (piece.done) break;
+			head = joined(head, piece.value);
+		}
+		const rest = restOf(pieces);
+		if (head[0] === 0x1f && head[1] === 0x8b) yield* inflated(head, rest);
+		else {
+			if (head.length > 0) yield head;
+			yield* rest;
+		}
+	} finally {
+		// Whoever stops early closes the file. A sender that keeps silent just then is not waited for.
+		pieces.return?.()?.catch(() => undefined);
 	}
 }
 
