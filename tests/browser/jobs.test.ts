@@ -107,7 +107,7 @@ describe('aims of other kinds', () => {
 		await openWorking('azimuth');
 		const servers = await page.until('#azimuth [data-testid=servers]', 'cannot do this job');
 		expect(servers).toContain('It serves “dew heater C”, which would have to give way.');
-		await page.choose('Pin for ch1 of azimuth encoder', 'A15');
+		await page.choose('Pin for channel 1 of azimuth encoder', 'A15');
 		await page.until(SAVED, /^saved$/);
 		await page.pressField('Move azimuth encoder to Timer A');
 		await page.until('#azimuth', 'Timer A serves “dome motor” already');

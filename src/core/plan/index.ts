@@ -27,7 +27,7 @@ export type { TypedAim } from './typed.js';
 export { channelsOf, countsPeriods, leaderOf, sharesTimer } from './claims.js';
 export type { ChangeList, ChangeRow } from './changes.js';
 export { assignPins } from './pins.js';
-export type { PinUse, PinTrouble } from './pins.js';
+export type { Led, PinUse, PinTrouble } from './pins.js';
 export { planClocks } from './clocks.js';
 export type { PlanClocks } from './clocks.js';
 export { fernhollow, fernhollowLamp, fernhollowVane, newPlan } from './demo.js';

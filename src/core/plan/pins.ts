@@ -1,13 +1,20 @@
-import { pinsOf, type PartProfile, type PinProfile } from '../part/index.js';
+import { pinsOf, type PartProfile, type PinProfile, type TimerProfile } from '../part/index.js';
 import { kindOf, type Aim } from '../aims/index.js';
 import type { Plan } from './document.js';
 import { channelsOf } from './claims.js';
 
-/** A pin that an aim needs. */
-export interface PinUse {
-	aim: string;
-	/** What of the timer is led out: "ch1", "ch1.n", "ext"; of a port the output's or line's name. */
+/** What is led out. */
+export interface Led {
+	/** "ch1", "ch1.n", "ext"; of a port the output's or line's name. */
 	what: string;
+	/** What the part or the plan calls it, and whether it is the complementary output of that. */
+	called: string;
+	complementary: boolean;
+}
+
+/** A pin that an aim needs. */
+export interface PinUse extends Led {
+	aim: string;
 	/** The pins that could serve. */
 	offers: PinProfile[];
 	/** The one that does; left out where none is free. */
@@ -17,15 +24,17 @@ export interface PinUse {
 	trouble?: PinTrouble;
 }
 
-export type PinTrouble =
-	| { code: 'pin-missing'; pin: string; what: string }
-	| { code: 'pin-shared'; pin: string; what: string; other: string }
-	| { code: 'pin-not-led'; pin: string; what: string }
-	| { code: 'pin-none'; what: string };
+export type PinTrouble = Led &
+	(
+		| { code: 'pin-missing'; pin: string }
+		| { code: 'pin-not-led'; pin: string }
+		| { code: 'pin-shared'; pin: string; other: string }
+		| { code: 'pin-none' }
+	);
 
 interface Need {
 	aim: Aim;
-	what: string;
+	led: Led;
 	offers: PinProfile[];
 	/** A pin's id, or its name. */
 	wanted: string | undefined;
@@ -41,7 +50,7 @@ export function assignPins(plan: Plan): PinUse[] {
 	if ((plan.part.pins ?? []).length === 0) return [];
 	const needs = plan.aims.flatMap((aim) => needsOf(aim, plan.part));
 	const taken = new Map<string, Aim>();
-	const uses = needs.map((need): PinUse => ({ aim: need.aim.id, what: need.what, offers: need.offers, chosen: need.wanted !== undefined }));
+	const uses = needs.map((need): PinUse => ({ aim: need.aim.id, ...need.led, offers: need.offers, chosen: need.wanted !== undefined }));
 	needs.forEach((need, i) => {
 		if (need.wanted !== undefined) settleChosen(uses[i], need, taken);
 	});
@@ -76,42 +85,51 @@ function matchPins(needs: readonly Need[], order: readonly number[], taken: Read
 	return holder;
 }
 
-function settleChosen(use: PinUse, { aim, what, offers, wanted }: Need, taken: Map<string, Aim>): void {
+function settleChosen(use: PinUse, { aim, led, offers, wanted }: Need, taken: Map<string, Aim>): void {
 	const pin = offers.find(({ id, name }) => id === wanted || name === wanted);
 	if (!pin) {
-		use.trouble = { code: 'pin-missing', pin: wanted!, what };
+		use.trouble = { code: 'pin-missing', pin: wanted!, ...led };
 		return;
 	}
 	use.pin = pin;
 	const other = taken.get(pin.id);
-	if (pin.ledOut === false) use.trouble = { code: 'pin-not-led', pin: pin.name, what };
-	else if (other) use.trouble = { code: 'pin-shared', pin: pin.name, what, other: other.name };
+	if (pin.ledOut === false) use.trouble = { code: 'pin-not-led', pin: pin.name, ...led };
+	else if (other) use.trouble = { code: 'pin-shared', pin: pin.name, ...led, other: other.name };
 	else taken.set(pin.id, aim);
 }
 
-function settleFree(use: PinUse, { what, offers, optional }: Need, given: string | undefined, taken: ReadonlyMap<string, Aim>): void {
-	const led = offers.filter(({ ledOut }) => ledOut !== false);
-	const pin = led.find(({ id }) => id === given);
+function settleFree(use: PinUse, { led, offers, optional }: Need, given: string | undefined, taken: ReadonlyMap<string, Aim>): void {
+	const able = offers.filter(({ ledOut }) => ledOut !== false);
+	const pin = able.find(({ id }) => id === given);
 	if (pin) use.pin = pin;
-	else if (led.length > 0) {
-		use.pin = led[0];
-		use.trouble = { code: 'pin-shared', pin: led[0].name, what, other: taken.get(led[0].id)!.name };
-	} else if (!optional) use.trouble = { code: 'pin-none', what };
+	else if (able.length > 0) {
+		use.pin = able[0];
+		use.trouble = { code: 'pin-shared', pin: able[0].name, ...led, other: taken.get(able[0].id)!.name };
+	} else if (!optional) use.trouble = { code: 'pin-none', ...led };
 }
 
 function needsOf(aim: Aim, part: PartProfile): Need[] {
 	const timer = part.timers.find(({ id }) => id === aim.timer);
 	const need = (what: string, optional = false): Need => ({
 		aim,
-		what,
+		led: ledOf(what, timer),
 		offers: pinsOf(part, `${timer?.id}.${what}`),
 		wanted: Object.hasOwn(aim.pins, what) ? aim.pins[what] : undefined,
 		optional
 	});
 	const more = (kindOf(aim).pins?.(aim) ?? []).flatMap(({ what, port, optional }): Need[] => {
 		if (port === undefined) return timer ? [need(what, optional)] : [];
-		return port.trim() === '' ? [] : [{ aim, what, offers: part.pins ?? [], wanted: port.trim(), optional: false }];
+		return port.trim() === ''
+			? []
+			: [{ aim, led: { what, called: what, complementary: false }, offers: part.pins ?? [], wanted: port.trim(), optional: false }];
 	});
 	const channels = channelsOf(aim, part).filter((id) => timer?.channels.some((channel) => channel.id === id));
 	return [...channels.map((id) => need(id)), ...more];
+}
+
+/** A channel or an input by the name that the part gives it. */
+function ledOf(what: string, timer: TimerProfile | undefined): Led {
+	const [id, side] = what.split('.');
+	const found = [...(timer?.channels ?? []), ...(timer?.inputs ?? [])].find((one) => one.id === id);
+	return { what, called: found?.name ?? id, complementary: side === 'n' };
 }

@@ -4,7 +4,7 @@ import type { Rational } from '../../core/exact/index.js';
 import type { Plan } from '../../core/plan/index.js';
 import { clockTreeText } from './documents.js';
 import { kindWords } from './kinds.js';
-import { changeFieldName, fieldName, linkName } from './names.js';
+import { changeFieldName, fieldName, ledText, linkName } from './names.js';
 import { decimal, hertz, percent, ppm, seconds, signed } from './numbers.js';
 import { problemText } from './problems.js';
 import { listed } from './words.js';
@@ -243,8 +243,8 @@ const TEXTS: { [C in Finding['code']]: (f: Of<C>) => string } = {
 	'held-bytes-swapped': (f) => `With its bytes the other way round, ${f.value} instead of ${f.held}, the wish would be met.`,
 	'held-other-clock': (f) =>
 		`The held values would meet the wish with a clock of ${hertz(f.kernel)}: ${f.clock === 'reset' ? 'the one at reset' : f.clock === 'doubled' ? 'twice the one that reaches this timer' : 'half of the one that reaches this timer'}.`,
-	'pin-missing': (f) => `Pin “${f.pin}” cannot lead out ${f.what}; choose one that can.`,
-	'pin-shared': (f) => `Pin ${f.pin} for ${f.what} is taken by “${f.other}”.`,
+	'pin-missing': (f) => `Pin “${f.pin}” cannot lead out ${ledText(f)}; choose one that can.`,
+	'pin-shared': (f) => `Pin ${f.pin} for ${ledText(f)} is taken by “${f.other}”.`,
 	'pin-not-led': (f) => `Pin ${f.pin} is not led out on this package.`,
-	'pin-none': (f) => `No pin leads ${f.what} of this timer out.`
+	'pin-none': (f) => `No pin leads ${ledText(f)} of this timer out.`
 };

@@ -3,7 +3,7 @@ export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex, decade, qu
 export { arithmetic, factorText, nodeName } from './clock.js';
 export { problemText, wishProblemText } from './problems.js';
 export { findingText, findingPlace, harmText } from './findings.js';
-export { linkName } from './names.js';
+export { ledText, linkName } from './names.js';
 export { clockTreeText, documentText, documentsText, mismatchText } from './documents.js';
 export { formatText } from './formats.js';
 export { sharedText } from './sharing.js';

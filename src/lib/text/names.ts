@@ -1,4 +1,5 @@
 import type { LinkName } from '../../core/aims/index.js';
+import type { Led } from '../../core/plan/index.js';
 
 const FIELDS: Record<string, string> = {
 	rate: 'rate',
@@ -94,4 +95,9 @@ export function changeFieldName(field: string): string {
 /** What a link of the strip is called. */
 export function linkName(link: LinkName): string {
 	return LINK[link];
+}
+
+/** What is led out at a pin, as the part calls it. */
+export function ledText({ called, complementary }: Pick<Led, 'called' | 'complementary'>): string {
+	return complementary ? `${called}, complementary` : called;
 }

@@ -5,7 +5,7 @@
 	import { setStep } from '../../../core/plan/index.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { inSlices } from '../../session/turns.js';
-	import { harmText, nodeName } from '../../text/index.js';
+	import { harmText, ledText, nodeName } from '../../text/index.js';
 	import Num from '../../components/Num.svelte';
 
 	let { session, aim }: { session: PlanSession; aim: Aim } = $props();
@@ -33,6 +33,14 @@
 		};
 	});
 
+	/** Why none of them could serve, where it is the same with all: that is said once. */
+	const common = $derived.by(() => {
+		const able = served.filter((service) => service.aim !== undefined);
+		const reasons = new Set(able.map(({ faults }) => (faults[0] ? harmText(faults[0], session.plan, aim) : '')));
+		const [reason] = reasons;
+		return able.length > 1 && reasons.size === 1 && reason !== '' ? reason : undefined;
+	});
+
 	function move({ aim: moved, timer }: Service) {
 		if (moved) session.edit(setStep(session.plan, ['aims', index], moved, `move ${aim.name} to ${timer.name}`));
 	}
@@ -48,6 +56,7 @@
 
 <div class="mt-3 min-w-0" data-testid="choosing">
 	<h3 class="mb-1 text-xs font-bold text-soft">Which timers could serve</h3>
+	{#if common}<p class="mb-1 text-[12.5px] text-soft">None as it stands: {common}</p>{/if}
 	<ul class="max-h-56 overflow-y-auto text-[12.5px] [&_li]:border-b" data-testid="servers">
 		{#each served as service (service.timer.id)}
 			{@const serves = service.aim !== undefined && service.faults.length === 0}
@@ -59,7 +68,7 @@
 				<span class={serves ? '' : 'text-soft'}>
 					{#if !service.aim}cannot do this job
 					{:else if serves}serves{#if rateOf(service)}: <Num value={rateOf(service)!} unit="Hz" digits={6} />{/if}, {service.timer.width} bits
-					{:else}{harmText(service.faults[0], session.plan, aim)}{/if}
+					{:else if !common}{harmText(service.faults[0], session.plan, aim)}{/if}
 				</span>
 				{#if service.own}<span class="text-soft">here</span>
 				{:else if service.aim}
@@ -78,10 +87,10 @@
 		<div class="flex flex-wrap gap-x-4 gap-y-1 text-[12.5px]">
 			{#each pins as use (use.what)}
 				<label class="flex items-center gap-1">
-					{use.what}
+					{ledText(use)}
 					<select
 						class="plain-select py-0 text-[12.5px]"
-						aria-label="Pin for {use.what} of {aim.name}"
+						aria-label="Pin for {ledText(use)} of {aim.name}"
 						value={use.chosen ? (aim.pins[use.what] ?? '') : ''}
 						onchange={(event) => choosePin(use.what, event.currentTarget.value)}
 					>
