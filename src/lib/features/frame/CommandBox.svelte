@@ -77,7 +77,7 @@
 					}}
 				>
 					<span class="min-w-0">
-						<span class="block truncate">{command.name}</span>
+						<span class="block break-words">{command.name}</span>
 						{#if command.says}<span class={['block text-[12px]', command.troubled ? 'text-warn' : 'text-soft']}>{command.says}</span>{/if}
 					</span>
 					{#if command.keys}<span class="num text-xs text-soft">{command.keys}</span>{/if}
