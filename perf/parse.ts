@@ -22,9 +22,12 @@ export function benchParse(report: Report, kind: 'vcd' | 'csv'): void {
 	let peak = 0;
 	let pieces = 0;
 	const start = performance.now();
-	const reader = new AnyReader((_, chunk) => {
-		chunks++;
-		edges += chunk.offsets.length;
+	const reader = new AnyReader({
+		edges: (_, chunk) => {
+			chunks++;
+			edges += chunk.offsets.length;
+		},
+		samples: () => undefined
 	});
 	for (let size = readSync(file, buffer); size > 0; size = readSync(file, buffer)) {
 		reader.feed(buffer.subarray(0, size));

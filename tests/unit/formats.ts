@@ -1,4 +1,4 @@
-import { AnyReader, FormatError, type ParsedRecording } from '../../src/core/formats/index.js';
+import { AnyReader, FormatError, type ParsedRecording, type ReadSettings } from '../../src/core/formats/index.js';
 
 /** Helpers of the format tests. */
 
@@ -6,8 +6,8 @@ import { AnyReader, FormatError, type ParsedRecording } from '../../src/core/for
  * Reads a file in pieces of `size` bytes, all through one buffer as a file is read: a reader that kept a piece would see
  * it change.
  */
-export function readInPieces(file: string | Uint8Array, size = 1 << 20): ParsedRecording {
-	const reader = new AnyReader();
+export function readInPieces(file: string | Uint8Array, size = 1 << 20, settings?: ReadSettings): ParsedRecording {
+	const reader = new AnyReader(undefined, settings);
 	const all = typeof file === 'string' ? new TextEncoder().encode(file) : file;
 	const piece = Buffer.alloc(Math.min(size, all.length));
 	for (let at = 0; at < all.length; at += size) {

@@ -1,10 +1,14 @@
+import { gcdSafe, Rational } from '../exact/index.js';
 import { joined } from './bytes.js';
 import { CsvReader } from './csv/index.js';
 import { isWav, WavReader } from './wav/index.js';
 import { VcdReader } from './vcd/index.js';
-import { FormatError, type ChunkSink, type ParsedLine, type ParsedRecording, type RecordingReader } from './recording.js';
+import { FormatError, type ParsedLine, type ParsedRecording, type RecordingReader, type RecordingSink } from './recording.js';
+import type { ReadSettings } from './settings.js';
 import { startOf, WideText, type TextStart } from './text.js';
 
+/** Fewer edges lie on some raster by chance. */
+const TELLING_EDGES = 20;
 /** So many bytes tell what a file is. */
 const HEAD = 12;
 
@@ -20,7 +24,10 @@ export class AnyReader implements RecordingReader {
 	/** Bytes of the file so far. */
 	private fed = 0;
 
-	constructor(private readonly sink?: ChunkSink) {}
+	constructor(
+		private readonly sink?: RecordingSink,
+		private readonly settings: ReadSettings = {}
+	) {}
 
 	feed(chunk: Uint8Array): void {
 		if (this.reader || this.wide) return this.pass(chunk);
@@ -35,13 +42,15 @@ export class AnyReader implements RecordingReader {
 		if (!reader) throw new FormatError('empty', 0, 0);
 		const recording = this.placed(() => reader.end());
 		nameApart(recording.lines);
+		tellRaster(recording);
 		return recording;
 	}
 
 	private open(): void {
 		const { head } = this;
 		this.head = new Uint8Array(0);
-		if (isWav(head)) this.reader = new WavReader(this.sink);
+		const { format } = this.settings;
+		if (format === 'wav' || (format === undefined && isWav(head))) this.reader = new WavReader(this.sink, this.settings);
 		else this.start = startOf(head);
 		if (this.start.wide) this.wide = new WideText(this.start.wide);
 		this.fed = this.start.mark;
@@ -76,7 +85,8 @@ export class AnyReader implements RecordingReader {
 
 	private readerFor(first: Uint8Array): RecordingReader {
 		const visible = first.find((byte) => byte > 32);
-		return visible === 0x24 ? new VcdReader(this.sink) : new CsvReader(this.sink);
+		const dump = this.settings.format === undefined ? visible === 0x24 : this.settings.format === 'vcd';
+		return dump ? new VcdReader(this.sink, this.settings) : new CsvReader(this.sink, this.settings);
 	}
 }
 
@@ -89,4 +99,13 @@ function nameApart(lines: ParsedLine[]): void {
 		for (let n = 2; taken.has(line.name); n++) line.name = `${name} (${n})`;
 		taken.add(line.name);
 	}
+}
+
+/** Edges that all lie on a raster coarser than the step may be sampled ones: it is told, and never taken unasked (timers.md 11). */
+function tellRaster({ unit, resolution, stepFrom, lines, notes }: ParsedRecording): void {
+	if (stepFrom !== 'unit' && stepFrom !== 'digit') return;
+	if (lines.reduce((sum, { edges }) => sum + edges, 0) < TELLING_EDGES) return;
+	const rasters = lines.filter(({ raster }) => raster > 0).map(({ raster }) => raster);
+	const raster = unit.mul(Rational.int(rasters.reduce((all, one) => gcdSafe(all, one), 0)));
+	if (raster.compare(resolution) > 0) notes.push({ code: 'on-raster', name: raster.toString() });
 }

@@ -6,5 +6,23 @@ export { WavReader } from './wav/index.js';
 export { CsvReader, csvRow, edgePieces } from './csv/index.js';
 export { FormatError, RECORDING_FORMATS } from './recording.js';
 export type { FormatDetails } from './recording.js';
-export type { RecordingFormat, ParsedRecording, ParsedLine, RecordingReader, ChunkSink, Note, Slicing } from './recording.js';
+export type {
+	RecordingFormat,
+	ParsedRecording,
+	ParsedLine,
+	RecordingReader,
+	RecordingSink,
+	Note,
+	Slicing,
+	Analogue,
+	StepFrom
+} from './recording.js';
+export { slicingOf } from './settings.js';
+export type { LineSettings, ReadSettings } from './settings.js';
+export { Cutter } from './cutter.js';
+export type { Histogram } from './histogram.js';
 export { interpolatedStep, lastDigit, powerOfTen, writtenStep } from './step.js';
+export { readAll } from './readAll.js';
+export type { Reading } from './readAll.js';
+export { previewOf } from './preview.js';
+export type { Preview, PreviewLine, PreviewRows } from './preview.js';

@@ -1,5 +1,6 @@
 import type { Seconds } from '../exact/index.js';
-import type { EdgeChunk, Trace } from '../trace/index.js';
+import type { EdgeChunk, SampleBlock, Trace } from '../trace/index.js';
+import type { Histogram } from './histogram.js';
 
 export const RECORDING_FORMATS = ['vcd', 'csv', 'wav'] as const;
 export type RecordingFormat = (typeof RECORDING_FORMATS)[number];
@@ -14,27 +15,53 @@ export interface ParsedRecording {
 	end: number;
 	/** What an edge's time can be off by: a dump's unit, one sample, or the last digit of written times (timers.md 11). */
 	resolution: Seconds;
+	/** Where that comes from. */
+	stepFrom: StepFrom;
 	lines: ParsedLine[];
 	notes: Note[];
 }
 
+/** A dump's unit, one sample, the last digit of written times, or what was said by hand. */
+export type StepFrom = 'unit' | 'sample' | 'digit' | 'hand';
+
 export interface ParsedLine {
+	/** Of its column, channel, or place in a dump, 0 for the first: what the sink was told. */
+	number: number;
 	name: string;
 	/** Without the chunks when the reader gave them away as they filled. */
 	trace: Trace;
 	edges: number;
 	/** Shortest pulse in units, Infinity for none. */
 	shortest: number;
-	/** How analogue samples became levels; left out for a line that held two levels already. */
+	/** The coarsest raster that all its edges lie on, in units; 0 where that says nothing. */
+	raster: number;
+	/** How analogue samples become levels; left out for a line that held two levels already, and for one that never moves. */
 	slicing?: Slicing;
+	analogue?: Analogue;
+	/** Its samples, unless the reader gave them away; then edges are still to be cut from them, with samples so many seconds apart. */
+	blocks?: SampleBlock[];
+	sample?: Seconds;
+	/** Its own step, where edges are interpolated between samples, and the distance of those. */
+	step?: { step: Seconds; raster: Seconds };
+}
+
+/** What is known of the samples of an analogue line. */
+export interface Analogue {
+	samples: number;
+	least: number;
+	most: number;
+	histogram: Histogram;
 }
 
 export interface Slicing {
+	/** The two levels that were found. */
 	low: number;
 	high: number;
 	threshold: number;
 	/** A level changes beyond threshold + or - this. */
 	hysteresis: number;
+	/** Seconds of the stretch whose middle the threshold follows, instead of standing still. */
+	follow?: number;
 }
 
 /** Something worth knowing that does not spoil the recording. */
@@ -57,9 +84,9 @@ export interface Note {
 		| 'index-column'
 		| 'time-assumed-seconds'
 		| 'flat-line'
-		| 'beyond-slicing'
 		| 'left-out'
-		| 'alias';
+		| 'alias'
+		| 'on-raster';
 	/** Line of the file, 1 for the first, where one can be named. */
 	line?: number;
 	/** The recorded line's name, where it concerns one. */
@@ -75,8 +102,21 @@ export interface RecordingReader {
 	end(): ParsedRecording;
 }
 
-/** Takes a line's chunk as it fills, so that a large file never stands in memory. */
-export type ChunkSink = (line: number, chunk: EdgeChunk) => void;
+/** Takes a line's chunks and blocks as they fill, so that a large file never stands in memory. */
+export interface RecordingSink {
+	edges(line: number, chunk: EdgeChunk): void;
+	samples(line: number, block: SampleBlock): void;
+}
+
+/** The same for one line. */
+export interface LineSink {
+	edges: (chunk: EdgeChunk) => void;
+	samples: (block: SampleBlock) => void;
+}
+
+export function lineSink(sink: RecordingSink | undefined, line: number): LineSink | undefined {
+	return sink && { edges: (chunk) => sink.edges(line, chunk), samples: (block) => sink.samples(line, block) };
+}
 
 /** What a code of FormatError is about: words of the file and numbers, by name. */
 export type FormatDetails = Readonly<Record<string, string | number>>;

@@ -1,4 +1,4 @@
-export { measurePulses } from './pulse.js';
+export { measurePulses, PulseMeter } from './pulse.js';
 export type { PulseMeasures, Window } from './pulse.js';
 export { measureDelay, measureGap, measureNear } from './relation.js';
 export type { DelayMeasures } from './relation.js';

@@ -1,4 +1,4 @@
-import { Rational } from '../exact/index.js';
+import { Rational, type Seconds } from '../exact/index.js';
 import type { Level, Trace } from '../trace/index.js';
 import { FractionSum, IntegerSum, type Statistics } from './statistics.js';
 
@@ -27,54 +27,72 @@ export interface PulseMeasures {
 }
 
 /**
- * Whole periods only: from rise to rise, both inside the window. A rise is an edge from 0 to 1; a stretch of unknown
- * level ends the period it falls in without counting it.
+ * Measures a line's edges as they come. Whole periods only: from rise to rise, both inside the window. A rise is an edge from 0 to 1; a
+ * stretch of unknown level ends the period it falls in without counting it.
  */
-export function measurePulses(trace: Trace, window: Window): PulseMeasures {
-	const period = new IntegerSum();
-	const high = new IntegerSum();
-	const low = new IntegerSum();
-	const duty = new FractionSum();
-	let rises = 0;
-	let stretches = 0;
-	let rise = -1;
-	let fall = -1;
-	let known = false;
+export class PulseMeter {
+	private readonly period = new IntegerSum();
+	private readonly high = new IntegerSum();
+	private readonly low = new IntegerSum();
+	private readonly duty = new FractionSum();
+	private rises = 0;
+	private edges = 0;
+	private stretches = 0;
+	private rise = -1;
+	private fall = -1;
+	private known = false;
 	/** The period before ended at the rise at hand. */
-	let joined = false;
-	const from = trace.edgesBefore(window.start);
-	const end = Math.max(from, trace.edgesBefore(window.end));
-	const begins = trace.levelAfter(from);
-	let level = begins;
-	trace.forEdges(from, end, (time, to) => {
-		if (to === 1 && level === 0) {
-			rises++;
-			if (known) {
-				period.add(time - rise);
-				high.add(fall - rise);
-				low.add(time - fall);
-				duty.add(fall - rise, time - rise);
-				if (!joined) stretches++;
+	private joined = false;
+	private level: Level;
+
+	/** `begins`: the level with which the window begins. */
+	constructor(private readonly begins: Level) {
+		this.level = begins;
+	}
+
+	/** The next edge inside the window. */
+	add(time: number, to: Level): void {
+		this.edges++;
+		if (to === 1 && this.level === 0) {
+			this.rises++;
+			if (this.known) {
+				const { rise, fall } = this;
+				this.period.add(time - rise);
+				this.high.add(fall - rise);
+				this.low.add(time - fall);
+				this.duty.add(fall - rise, time - rise);
+				if (!this.joined) this.stretches++;
 			}
-			joined = known;
-			rise = time;
-			known = true;
-		} else if (to === 0 && level === 1) fall = time;
-		else known = false;
-		level = to;
-	});
-	const periods = period.result(trace.unit);
-	return {
-		period: periods,
-		frequency: periods && inverted(periods),
-		high: high.result(trace.unit),
-		low: low.result(trace.unit),
-		duty: duty.result(Rational.one),
-		stretches,
-		rises,
-		edges: end - from,
-		level: begins
-	};
+			this.joined = this.known;
+			this.rise = time;
+			this.known = true;
+		} else if (to === 0 && this.level === 1) this.fall = time;
+		else this.known = false;
+		this.level = to;
+	}
+
+	result(unit: Seconds): PulseMeasures {
+		const period = this.period.result(unit);
+		return {
+			period,
+			frequency: period && inverted(period),
+			high: this.high.result(unit),
+			low: this.low.result(unit),
+			duty: this.duty.result(Rational.one),
+			stretches: this.stretches,
+			rises: this.rises,
+			edges: this.edges,
+			level: this.begins
+		};
+	}
+}
+
+/** The same of a window of a trace. */
+export function measurePulses(trace: Trace, window: Window): PulseMeasures {
+	const from = trace.edgesBefore(window.start);
+	const meter = new PulseMeter(trace.levelAfter(from));
+	trace.forEdges(from, Math.max(from, trace.edgesBefore(window.end)), (time, to) => meter.add(time, to));
+	return meter.result(trace.unit);
 }
 
 /** Frequency of a period: the deviation carries over as a ratio of the mean. */

@@ -1,9 +1,10 @@
+import { gcdSafe } from '../exact/index.js';
 import { Trace, type EdgeChunk, type Level, type TraceMeta } from './trace.js';
 
 /** Edges a chunk holds at the most. */
 export const CHUNK_EDGES = 16_384;
-/** Largest span of a chunk in units: offsets are 32 bits. */
-const CHUNK_SPAN = 2 ** 32 - 1;
+/** Largest offset of 32 bits; a chunk that spans more has long ones. */
+const NARROW = 2 ** 32 - 1;
 
 /**
  * Collects the edges of one line in ascending time and finishes into a read-only trace. The newest edge waits until a
@@ -11,7 +12,7 @@ const CHUNK_SPAN = 2 ** 32 - 1;
  */
 export class TraceBuilder {
 	private readonly chunks: EdgeChunk[] = [];
-	private readonly offsets = new Uint32Array(CHUNK_EDGES);
+	private readonly offsets = new Float64Array(CHUNK_EDGES);
 	private readonly levels = new Uint8Array(CHUNK_EDGES);
 	private used = 0;
 	private base = 0;
@@ -23,6 +24,7 @@ export class TraceBuilder {
 	private waiting: Level;
 	private finished = false;
 	private least = Infinity;
+	private grid = 0;
 
 	/** `onChunk` takes each full chunk as it closes, for a store that streams; finish() then returns a trace without them. */
 	constructor(
@@ -41,6 +43,11 @@ export class TraceBuilder {
 	/** Shortest pulse of the chunks closed so far; of all after finish. */
 	get shortestPulse(): number {
 		return this.least;
+	}
+
+	/** The coarsest raster on which all edges of the chunks closed so far lie, in units from the first of them; 0 while there are fewer than two. */
+	get raster(): number {
+		return this.grid;
 	}
 
 	/** Level after the newest edge. */
@@ -75,7 +82,7 @@ export class TraceBuilder {
 
 	private keep(): void {
 		const time = this.waitingAt;
-		if (this.used === CHUNK_EDGES || time - this.base > CHUNK_SPAN) this.close();
+		if (this.used === CHUNK_EDGES || time - this.base > Number.MAX_SAFE_INTEGER) this.close();
 		if (this.used === 0) this.base = time;
 		this.offsets[this.used] = time - this.base;
 		this.levels[this.used++] = this.waiting;
@@ -84,10 +91,23 @@ export class TraceBuilder {
 		this.kept = this.waiting;
 	}
 
+	private narrowRaster({ base, offsets }: EdgeChunk): void {
+		if (this.grid === 1) return;
+		this.grid = gcdSafe(this.grid, base - (this.firstTime ??= base));
+		for (let i = 1; i < offsets.length && this.grid !== 1; i++) {
+			const step = offsets[i] - offsets[i - 1];
+			if (this.grid === 0 || step % this.grid !== 0) this.grid = gcdSafe(this.grid, step);
+		}
+	}
+	private firstTime: number | undefined;
+
 	private close(): void {
 		if (this.used === 0) return;
 		const { base, shortest, used } = this;
-		const chunk: EdgeChunk = { base, shortest, offsets: this.offsets.slice(0, used), levels: this.levels.slice(0, used) };
+		const wide = this.offsets.subarray(0, used);
+		const offsets = wide[used - 1] > NARROW ? wide.slice() : Uint32Array.from(wide);
+		const chunk: EdgeChunk = { base, shortest, offsets, levels: this.levels.slice(0, used) };
+		this.narrowRaster(chunk);
 		this.before += used;
 		if (shortest < this.least) this.least = shortest;
 		this.used = 0;

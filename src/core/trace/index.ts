@@ -1,5 +1,5 @@
 export { Trace, lowerBound } from './trace.js';
-export type { Level, LevelSource, EdgeChunk, TraceMeta } from './trace.js';
+export type { Level, LevelSource, EdgeChunk, Offsets, TraceMeta } from './trace.js';
 export { TraceBuilder, CHUNK_EDGES } from './builder.js';
 export { PeriodicWave } from './periodic.js';
 export { StretchedTrace } from './stretched.js';
@@ -9,3 +9,7 @@ export type { ValueColumns, ValueKind } from './values.js';
 export { Disagreement } from './disagreement.js';
 export type { DisagreementColumns } from './disagreement.js';
 export { packChunk, unpackChunks } from './store.js';
+export { chunkMarks, tableOf, windowColumns } from './overview.js';
+export type { ChunkTable, Details, WindowColumns } from './overview.js';
+export { BLOCK_SAMPLES, BOUND_SAMPLES, packSamples, SampleColumns, sampleBounds, unpackSamples } from './samples.js';
+export type { SampleBlock } from './samples.js';

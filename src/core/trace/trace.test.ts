@@ -54,14 +54,41 @@ describe('TraceBuilder', () => {
 		expect(() => builder.add(30, 0)).toThrow('finished');
 	});
 
-	test('starts a new chunk when one is full, and when a gap passes 32 bits', () => {
+	test('starts a new chunk when one is full, whatever its reach in units', () => {
 		const builder = new TraceBuilder(0);
 		for (let i = 0; i < CHUNK_EDGES + 3; i++) builder.add(10 * i, i % 2 ? 0 : 1);
 		builder.add(2 ** 40, 0);
 		const trace = builder.finish({ unit: PS, start: 0, end: 2 ** 41 });
-		expect(trace.chunks.map((c) => c.offsets.length)).toEqual([CHUNK_EDGES, 3, 1]);
+		expect(trace.chunks.map((c) => c.offsets.length)).toEqual([CHUNK_EDGES, 4]);
 		expect([trace.edgeTime(CHUNK_EDGES), trace.edgeTime(CHUNK_EDGES + 3)]).toEqual([10 * CHUNK_EDGES, 2 ** 40]);
 		expect(trace.shortestPulse).toBe(10);
+	});
+
+	test('a slow line in fine units fills chunks like any other', () => {
+		const builder = new TraceBuilder(0);
+		for (let i = 0; i < 100; i++) builder.add(i * 9e12, i % 2 ? 0 : 1);
+		const trace = builder.finish({ unit: PS, start: 0, end: 9e14 });
+		expect(trace.chunks).toHaveLength(1);
+		expect(trace.edgesBefore(450e12)).toBe(50);
+		expect(unpackChunks(packChunk(trace.chunks[0]))).toEqual([...trace.chunks]);
+	});
+
+	test('knows the raster on which all edges lie (seed 21)', () => {
+		fc.assert(
+			fc.property(
+				fc.integer({ min: 1, max: 50 }),
+				fc.array(fc.integer({ min: 1, max: 40 }), { minLength: 2, maxLength: 60 }),
+				(grid, steps) => {
+					const builder = new TraceBuilder(0);
+					let time = 7;
+					for (const [i, step] of steps.entries()) builder.add((time += step * grid), i % 2 ? 0 : 1);
+					builder.finish({ unit: PS, start: 0, end: time });
+					const gcd = (a: number, b: number): number => (b === 0 ? a : gcd(b, a % b));
+					expect(builder.raster).toBe(steps.slice(1).reduce((all, step) => gcd(all, step * grid), 0));
+				}
+			),
+			{ seed: 21 }
+		);
 	});
 
 	test('gives full chunks away as they fill', () => {
@@ -115,6 +142,47 @@ describe('packed chunks', () => {
 		);
 	});
 
+	test('hold steps of any size, and few bytes where they are steady (seed 9)', () => {
+		const step = fc.oneof(fc.integer({ min: 1, max: 3 }), fc.integer({ min: 1, max: 2 ** 33 }), fc.constantFrom(2 ** 32, 2 ** 40, 2 ** 45));
+		fc.assert(
+			fc.property(
+				fc.array(fc.tuple(step, level), { minLength: 1, maxLength: 400 }),
+				fc.integer({ min: -(2 ** 50), max: 2 ** 50 }),
+				(list, from) => {
+					const builder = new TraceBuilder(0);
+					let time = from;
+					for (const [by, to] of list) builder.add((time += by), to);
+					const { chunks } = builder.finish({ unit: PS, start: from, end: time });
+					for (const chunk of chunks) expect(unpackChunks(packChunk(chunk))).toEqual([chunk]);
+				}
+			),
+			{ seed: 9 }
+		);
+		// 12.3456 kHz at a third of the period, sampled every 20 ns.
+		const sampled = new TraceBuilder(0);
+		for (let i = 0; i < CHUNK_EDGES; i++) {
+			const at = (Math.floor(i / 2) + (i % 2) / 3) * 81_000_518;
+			sampled.add(20_000 * Math.ceil(at / 20_000), i % 2 ? 0 : 1);
+		}
+		const [chunk] = sampled.finish({ unit: PS, start: 0, end: 1e15 }).chunks;
+		expect(packChunk(chunk).length / CHUNK_EDGES).toBeLessThan(0.3);
+	});
+
+	test('stored first, with 32 bits an edge, can still be read', () => {
+		// "NVE1", base 7, shortest 3, two edges at 7 and 10, to 1 and to 0.
+		const bytes = new Uint8Array(40);
+		const view = new DataView(bytes.buffer);
+		view.setUint32(0, 0x3145564e, true);
+		view.setFloat64(4, 7, true);
+		view.setFloat64(12, 3, true);
+		view.setUint32(20, 2, true);
+		view.setUint32(28, 3, true);
+		bytes.set([1, 0], 32);
+		const first = [{ base: 7, shortest: 3, offsets: Uint32Array.of(0, 3), levels: Uint8Array.of(1, 0) }];
+		expect(unpackChunks(bytes)).toEqual(first);
+		expect(unpackChunks(new Uint8Array([...bytes, ...packChunk(first[0])]))).toEqual([...first, ...first]);
+	});
+
 	test('that are cut or made up are refused with the byte', () => {
 		const bytes = packChunk(build(0, [[7, 1]]).chunks[0]);
 		expect(() => unpackChunks(bytes.subarray(0, bytes.length - 8))).toThrow('byte 0');
@@ -122,7 +190,7 @@ describe('packed chunks', () => {
 		two[bytes.length] ^= 1;
 		expect(() => unpackChunks(two)).toThrow(`byte ${bytes.length}`);
 		const many = bytes.slice();
-		new DataView(many.buffer).setUint32(20, 2 ** 31, true);
+		new DataView(many.buffer).setUint32(8, 2 ** 31, true);
 		expect(() => unpackChunks(many)).toThrow('do not fit');
 	});
 });

@@ -4,16 +4,18 @@ import { Rational, type Seconds } from '../exact/index.js';
  * A trace: the level of one line over time, as its edges in typed-array chunks. Times are whole units of `unit`
  * seconds, safe integers, ascending. Levels: 0, 1, and 2 for unknown or undriven.
  *
- * A chunk holds an exact base time and 32-bit offsets to it; a table of the chunks' bounds is searched first, so that a
- * query touches one chunk, and a viewport full of edges never touches them all.
+ * A chunk holds an exact base time and offsets to it, of 32 bits where they fit; a table of the chunks' bounds is searched first, so
+ * that a query touches one chunk, and a viewport full of edges never touches them all.
  */
 export type Level = 0 | 1 | 2;
+
+export type Offsets = Uint32Array | Float64Array;
 
 export interface EdgeChunk {
 	/** Time of the first edge. */
 	base: number;
 	/** Edge times minus base, ascending, each above the one before; offsets[0] = 0. */
-	offsets: Uint32Array;
+	offsets: Offsets;
 	/** Level from that edge on; each differs from the one before. */
 	levels: Uint8Array;
 	/** Shortest pulse that ends with an edge of this chunk; Infinity for none. */

@@ -3,7 +3,7 @@ import type { Held, QuantityVerdict, Suspect, Verdict } from '../../core/check/i
 import type { Note } from '../../core/formats/index.js';
 import { MILLION, Rational } from '../../core/exact/index.js';
 import type { EventMark } from '../../workers/predictWire.js';
-import { decimal, hundred, ppm, seconds, signed } from './numbers.js';
+import { decimal, hundred, ppm, quantityText, seconds, signed } from './numbers.js';
 import { listed } from './words.js';
 
 /** From a tenth off on, a rate is better said as a share of the planned one. */
@@ -144,8 +144,8 @@ export function noteText(note: Note): string {
 			return 'The time column names no unit: seconds are taken.';
 		case 'flat-line':
 			return `“${note.name}” never moves: its level is unknown.`;
-		case 'beyond-slicing':
-			return `“${note.name}” later goes far beyond the span that its threshold was set from.`;
+		case 'on-raster':
+			return `All edges lie on a raster of ${quantityText(Rational.parse(note.name!), 's')}, which may be the recorder’s sampling.`;
 		case 'left-out':
 			return (note.count ?? 1) > 1
 				? `“${note.name}” and ${note.count! - 1} more are too much to show, and were left out.`

@@ -5,7 +5,7 @@ export { problemText, wishProblemText } from './problems.js';
 export { findingText, findingPlace, harmText } from './findings.js';
 export { ledText, linkName } from './names.js';
 export { clockTreeText, documentText, documentsText, mismatchText } from './documents.js';
-export { formatText } from './formats.js';
+export { formatText, importText, stepFromText, troubleText } from './formats.js';
 export { sharedText } from './sharing.js';
 export { cellText, figureName } from './figures.js';
 export { formulaText } from './formulas.js';

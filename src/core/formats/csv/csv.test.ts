@@ -36,11 +36,13 @@ describe('CsvReader', () => {
 		expect(recording.notes).toEqual([{ code: 'missing-cells', count: 4 }]);
 	});
 
-	test('samples are cut half-way with a tenth of the span to either side', () => {
-		// Span 0..4: threshold 2, up beyond 2.4, down below 1.6.
-		const recording = read('time (us),v (V)\n0,0\n1,2.3\n2,2.5\n3,1.7\n4,1.5\n5,4\n6,0\n');
-		expect(lines(recording)).toEqual(['v 0 2000000:1 4000000:0 5000000:1 6000000:0']);
+	test('samples are cut half-way with a tenth of the span to either side, and edges lie where the threshold was crossed', () => {
+		// Levels 0 and 4: threshold 2, up beyond 2.4, down below 1.6. 1.7 does not count; 1 to 4 crosses 2 a third of the way, 3 to 0 as well.
+		const recording = read('time (us),v (V)\n0,0\n1,0\n2,1\n3,4\n4,4\n5,1.7\n6,4\n7,3\n8,0\n9,0\n10,0\n');
+		expect(lines(recording)).toEqual(['v 0 2333333:1 7333333:0']);
 		expect(recording.lines[0].slicing).toMatchObject({ low: 0, high: 4, threshold: 2, hysteresis: 0.4 });
+		// Fewer than 20 samples at a level say nothing of noise: a tenth of a sample.
+		expect([recording.lines[0].step!.step, recording.lines[0].step!.raster].map(String)).toEqual(['1/10000000', '1/1000000']);
 		expect(String(recording.resolution)).toBe('1/1000000');
 	});
 

@@ -1,5 +1,6 @@
 import { levelWord, plainSigns, withUnit } from './words.js';
 import { timeKind, type TimeKind } from './times.js';
+import type { ReadSettings } from '../settings.js';
 import { headings, type Headings } from './headings.js';
 
 export type Separator = ',' | ';' | '\t' | '|' | ' ';
@@ -44,18 +45,25 @@ interface Found {
 	cells: string[][];
 }
 
+/** Ways of writing rows that what was said leaves open. */
+function candidates({ separator, decimal }: ReadSettings): [Separator, Decimal][] {
+	if (separator !== undefined && decimal !== undefined) return [[separator, decimal]];
+	const open = CANDIDATES.filter(([s, d]) => (separator ?? s) === s && (decimal ?? d) === d);
+	return open.length > 0 ? open : CANDIDATES.map(([s, d]): [Separator, Decimal] => [separator ?? s, decimal ?? d]);
+}
+
 /** null when no way of reading the lines gives rows of a time and at least one more value. */
-export function findDialect(lines: readonly string[]): Dialect | null {
+export function findDialect(lines: readonly string[], told: ReadSettings = {}): Dialect | null {
 	let best: (Found & { separator: Separator; decimal: Decimal }) | undefined;
-	for (const [separator, decimal] of CANDIDATES) {
-		const found = dataRows(lines, separator, decimal);
+	for (const [separator, decimal] of candidates(told)) {
+		const found = dataRows(lines, separator, decimal, told);
 		if (found && (!best || found.rows > best.rows || (found.rows === best.rows && found.width > best.width && separator !== ' ')))
 			best = { ...found, separator, decimal };
 	}
 	if (!best) return null;
 	const { separator, decimal, first, cells, numbers, width } = best;
 	const data = cells.slice(first).filter((row) => kindOf(row, numbers) === 'data');
-	const said = headings(cells.slice(0, first), data, width);
+	const said = headings(cells.slice(0, first), data, width, told);
 	const times = data.map((row) => row[said.timeColumn] ?? '').filter((cell) => cell !== '');
 	return {
 		separator,
@@ -117,23 +125,30 @@ function numberForm(cells: readonly string[][], decimal: Decimal): NumberForm {
 		const group = mark === '.' ? '\\.' : mark;
 		return some(new RegExp(`^[+-]?\\d{1,3}(${group}\\d{3}){2,}(${point}\\d*)?$|^[+-]?\\d{1,3}(${group}\\d{3})+${point}\\d+$`));
 	});
-	const group = thousands === '.' ? '\\.' : thousands;
-	const whole = thousands ? `(?:\\d{1,3}(?:${group}\\d{3})+|\\d+)` : '\\d+';
-	const test = new RegExp(`^[+-]?(?:${whole}(?:${point}\\d*)?|${point}\\d+)(?:[eE][+-]?\\d+)?$`);
+	const form = formOf(decimal, thousands ?? '');
+	const { test } = form;
 	const either = new RegExp(`^[+-]?\\d{1,3}(${point}\\d{3})+$`);
 	const fractions = cells.flat().filter((cell) => cell.includes(decimal) && test.test(cell));
 	return {
-		test,
-		thousands: thousands ?? '',
+		...form,
 		guessed: decimal === ',' && fractions.length > 0 && fractions.every((cell) => either.test(cell) && !cell.startsWith('0'))
 	};
 }
 
+function formOf(decimal: Decimal, thousands: string): NumberForm {
+	const point = decimal === '.' ? '\\.' : ',';
+	const group = thousands === '.' ? '\\.' : thousands;
+	const whole = thousands ? `(?:\\d{1,3}(?:${group}\\d{3})+|\\d+)` : '\\d+';
+	return { test: new RegExp(`^[+-]?(?:${whole}(?:${point}\\d*)?|${point}\\d+)(?:[eE][+-]?\\d+)?$`), thousands, guessed: false };
+}
+
 /** The rows of data among the lines: those of the width that most have, the headings before them left out. */
-function dataRows(lines: readonly string[], separator: Separator, decimal: Decimal): Found | null {
+function dataRows(lines: readonly string[], separator: Separator, decimal: Decimal, told: ReadSettings): Found | null {
 	const cells = lines.map((line) => cellsOf(line, separator));
-	const numbers = numberForm(cells, decimal);
-	const kinds = cells.map((row) => kindOf(row, numbers));
+	const numbers = told.thousands === undefined ? numberForm(cells, decimal) : formOf(decimal, told.thousands);
+	const from = (told.firstRow ?? 1) - 1;
+	// Lines above the row that was said to be the first are words, whatever they look like.
+	const kinds = cells.map((row, i) => (i < from && kindOf(row, numbers) !== 'empty' ? 'words' : kindOf(row, numbers)));
 	const widths = new Map<number, number>();
 	kinds.forEach((kind, i) => kind === 'data' && widths.set(widthOf(cells[i]), (widths.get(widthOf(cells[i])) ?? 0) + 1));
 	if (widths.size === 0) return null;
@@ -144,7 +159,10 @@ function dataRows(lines: readonly string[], separator: Separator, decimal: Decim
 	let first = kinds.findIndex((_, i) => fits(i) && (widthOf(cells[i]) === width || kinds.slice(0, i).every((kind) => kind !== 'words')));
 	if (first < 0) first = kinds.findIndex((_, i) => fits(i));
 	// Numbers above a line of headings are part of the preamble.
-	const behind = kinds.findLastIndex((kind, i) => kind === 'words' && isHeading(cells[i], width) && i > first && !repeats(cells, i));
+	const behind =
+		told.firstRow !== undefined
+			? -1
+			: kinds.findLastIndex((kind, i) => kind === 'words' && isHeading(cells[i], width) && i > first && !repeats(cells, i));
 	if (behind > 0 && kinds.slice(behind).filter((kind) => kind === 'data').length > behind - first) {
 		const next = kinds.findIndex((_, i) => i > behind && fits(i));
 		if (next > 0) first = next;

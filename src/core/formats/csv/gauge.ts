@@ -11,6 +11,11 @@ export class StepGauge {
 		if (step > this.longest) this.longest = step;
 	}
 
+	/** The distance of samples, or, of uneven ones, the longest of them. */
+	sample(span: number, steps: number): Rational {
+		return this.samplePeriod(span, steps) ?? Rational.int(this.longest);
+	}
+
 	/** Of even samples, with gaps within 1 %, the mean step of `steps` over `span`. */
 	samplePeriod(span: number, steps: number): Rational | undefined {
 		return this.longest - this.shortest <= this.shortest / 100 ? Rational.ratio(span, steps) : undefined;

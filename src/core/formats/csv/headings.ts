@@ -1,4 +1,5 @@
 import { Rational, type Seconds } from '../../exact/index.js';
+import type { ReadSettings } from '../settings.js';
 import { powerOfTen } from '../step.js';
 import { longTimeUnit, timeUnit } from './words.js';
 import { timeKind } from './times.js';
@@ -28,7 +29,7 @@ const INTERVAL = /^(sample|sampling|horizontal)?[ _-]?(interval|period|step|incr
 const RATE = /^(sample|sampling)[ _-]?(rate|freq(uency)?)\b/i;
 
 /** Reads the lines before the data; `data`: rows of it, `width`: how many cells they have. */
-export function headings(before: readonly string[][], data: readonly string[][], width: number): Headings {
+export function headings(before: readonly string[][], data: readonly string[][], width: number, told: ReadSettings = {}): Headings {
 	const rows = before.filter((row) => row.some((cell) => cell !== '')).map((row) => [...row]);
 	for (const row of rows) while (row.length > width && row[row.length - 1] === '') row.pop();
 	let units: string[] | undefined;
@@ -40,20 +41,23 @@ export function headings(before: readonly string[][], data: readonly string[][],
 	const named = names?.length === width;
 	const bareNames = names?.map((name) => name.replace(/^#\s*/, ''));
 	const all = named ? bareNames! : Array.from({ length: width }, (_, i) => (i === 0 ? 'time' : `column ${i + 1}`));
-	const counted = countedColumn(all, data, named);
+	const found = countedColumn(all, data, named);
+	const counted = told.timeColumn === -1 ? (found ?? 0) : told.timeColumn !== undefined && found === told.timeColumn ? undefined : found;
 	const timed = all.findIndex((name, i) => i !== counted && TIME.test(name));
-	const timeColumn = timed >= 0 && named ? timed : counted === 0 && width > 2 && rises(data, 1) ? 1 : 0;
+	const likely = timed >= 0 && named ? timed : counted === 0 && width > 2 && rises(data, 1) ? 1 : 0;
+	const timeColumn = told.timeColumn === -1 ? counted! : Math.min(width - 1, told.timeColumn ?? likely);
 	const heading = all[timeColumn];
 	const said = unitOf(units?.[timeColumn] ?? '') ?? unitOf(heading) ?? (named ? lastWord(heading) : undefined);
 	const exponent = said === undefined ? undefined : timeUnit(said);
 	const unknown = said !== undefined && exponent === undefined && (longTimeUnit(said) || bracketed(units?.[timeColumn] ?? '', heading));
-	const interval = counted === timeColumn ? intervalOf(before) : undefined;
+	const typed = told.interval === undefined ? undefined : Rational.tryParse(told.interval);
+	const interval = counted === timeColumn ? (typed && typed.sign > 0 ? typed : intervalOf(before)) : undefined;
 	return {
 		names: all.map((name, i) => (i === timeColumn ? name : bare(name) || `column ${i + 1}`)),
 		named,
 		heading: named ? names : undefined,
 		timeColumn,
-		timeExponent: exponent ?? 0,
+		timeExponent: told.timeExponent ?? exponent ?? 0,
 		timeUnitSaid: exponent !== undefined || interval !== undefined,
 		...(unknown && { unknownUnit: said }),
 		...(counted !== undefined && counted !== timeColumn && { indexColumn: counted }),

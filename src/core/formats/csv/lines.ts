@@ -1,5 +1,6 @@
 import { decodeText } from '../bytes.js';
 import type { Note } from '../recording.js';
+import type { ReadSettings } from '../settings.js';
 import type { Dialect } from './dialect.js';
 import type { TimeCells } from './timeCells.js';
 import { dateOrder } from './times.js';
@@ -17,14 +18,15 @@ const RETURN = 13;
 /** What the way that a file is written leaves to be told, or asked. */
 export function openingNotes(
 	{ named, timeUnitSaid, unknownUnit, decimalGuessed, timeKind, times, names, indexColumn }: Dialect,
-	{ origin }: TimeCells
+	{ origin }: TimeCells,
+	told: ReadSettings
 ): Note[] {
 	const notes: Note[] = [];
 	if (!named) notes.push({ code: 'no-names' });
-	if (unknownUnit !== undefined) notes.push({ code: 'time-unit-unknown', name: unknownUnit });
-	else if (!timeUnitSaid && timeKind === 'number') notes.push({ code: 'time-assumed-seconds' });
-	if (decimalGuessed) notes.push({ code: 'decimal-guessed' });
-	if (timeKind === 'dated' && dateOrder(times) === undefined) notes.push({ code: 'date-order-guessed' });
+	if (told.timeExponent === undefined && unknownUnit !== undefined) notes.push({ code: 'time-unit-unknown', name: unknownUnit });
+	else if (told.timeExponent === undefined && !timeUnitSaid && timeKind === 'number') notes.push({ code: 'time-assumed-seconds' });
+	if (decimalGuessed && told.decimal === undefined) notes.push({ code: 'decimal-guessed' });
+	if (timeKind === 'dated' && dateOrder(times) === undefined && told.dateOrder === undefined) notes.push({ code: 'date-order-guessed' });
 	if (origin !== undefined) notes.push({ code: 'origin', name: origin });
 	if (indexColumn !== undefined) notes.push({ code: 'index-column', name: names[indexColumn] });
 	return notes;

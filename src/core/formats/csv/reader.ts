@@ -1,7 +1,18 @@
 import type { Seconds } from '../../exact/index.js';
 import { copied, decodeText, joined } from '../bytes.js';
-import { FormatError, type ChunkSink, type FormatDetails, type Note, type ParsedRecording, type RecordingReader } from '../recording.js';
-import { Slicer } from '../slicer.js';
+import {
+	FormatError,
+	lineSink,
+	type FormatDetails,
+	type Note,
+	type ParsedLine,
+	type ParsedRecording,
+	type RecordingReader,
+	type RecordingSink,
+	type StepFrom
+} from '../recording.js';
+import { SampledLine } from '../sampled.js';
+import { slicingOf, stepOf, type ReadSettings } from '../settings.js';
 import { cellsOf, findDialect, type Dialect } from './dialect.js';
 import { StepGauge } from './gauge.js';
 import { LONGEST_LINE, lineEndOf, openingNotes, sampleEnd, textOf, withNewlines } from './lines.js';
@@ -38,7 +49,7 @@ export class CsvReader implements RecordingReader {
 	private offset = 0;
 	private line = 1;
 	private dialect: Dialect | undefined;
-	private slicers: (Slicer | undefined)[] = [];
+	private slicers: (SampledLine | undefined)[] = [];
 	private separator = 0;
 	private decimal = 0;
 	private times: TimeCells | undefined;
@@ -54,6 +65,8 @@ export class CsvReader implements RecordingReader {
 	private rows = 0;
 	private start = 0;
 	private last = -Infinity;
+	/** The time of the row before the one at hand. */
+	private before = -Infinity;
 	private readonly gauge = new StepGauge();
 	/** Rows in which a level is not that of the row before, but the first. */
 	private changes = 0;
@@ -70,7 +83,10 @@ export class CsvReader implements RecordingReader {
 	/** Made with the dialect. */
 	private scanner = new CellScanner(0, 0);
 
-	constructor(private readonly sink?: ChunkSink) {}
+	constructor(
+		private readonly sink?: RecordingSink,
+		private readonly settings: ReadSettings = {}
+	) {}
 
 	feed(piece: Uint8Array): void {
 		const chunk = this.returns ? withNewlines(piece) : piece;
@@ -117,7 +133,10 @@ export class CsvReader implements RecordingReader {
 		const nul = bytes.subarray(0, end).indexOf(0);
 		if (nul >= 0) throw new FormatError('binary', 0, this.offset + nul);
 		const lines = decodeText(bytes.subarray(0, end)).split(returns ? '\r' : '\n');
-		const dialect = findDialect(lines.map((line) => line.replace(/\r$/, '')));
+		const dialect = findDialect(
+			lines.map((line) => line.replace(/\r$/, '')),
+			this.settings
+		);
 		if (!dialect) return this.fail('no-rows', 0, { rows: 0, among: lines.length });
 		this.returns = returns;
 		this.open(dialect);
@@ -131,17 +150,19 @@ export class CsvReader implements RecordingReader {
 		this.separator = dialect.separator.charCodeAt(0);
 		this.decimal = dialect.decimal.charCodeAt(0);
 		this.scanner = new CellScanner(this.separator, this.decimal);
-		this.times = new TimeCells(dialect);
+		this.times = new TimeCells(dialect, this.settings.dateOrder);
 		this.values = new ValueCells(dialect);
 		this.seen = new Float64Array(dialect.names.length).fill(NaN);
 		this.digits = new Int16Array(dialect.names.length).fill(NO_DIGIT);
-		let line = 0;
 		const { timeColumn, indexColumn } = dialect;
-		this.slicers = dialect.names.map((_, column) =>
-			column === timeColumn || column === indexColumn ? undefined : new Slicer(this.sinkFor(line++))
-		);
-		this.short = this.times.plain && timeColumn === 0 && indexColumn === undefined && !dialect.interval;
-		this.notes.push(...openingNotes(dialect, this.times));
+		this.slicers = dialect.names.map((_, column) => {
+			const told = this.settings.lines?.[column];
+			if (column === timeColumn || column === indexColumn || told?.as === 'nothing') return undefined;
+			return new SampledLine(lineSink(this.sink, column), { as: told?.as, slicing: slicingOf(told) });
+		});
+		if (this.slicers.every((line) => !line)) this.fail('nothing-taken', 0);
+		this.short = this.times.plain && timeColumn === 0 && this.slicers.every((line, i) => i === 0 || line) && !dialect.interval;
+		this.notes.push(...openingNotes(dialect, this.times, this.settings));
 	}
 
 	/** Bytes of the headings, once. */
@@ -206,7 +227,7 @@ export class CsvReader implements RecordingReader {
 				digits[column] = byte;
 				changed = true;
 				seen[column] = byte - 48;
-				slicers[column]!.add(time, byte - 48);
+				slicers[column]!.add(time, byte - 48, last);
 			}
 			at++;
 			if (changed) this.changes++;
@@ -270,6 +291,7 @@ export class CsvReader implements RecordingReader {
 			this.fail('time-back', this.offset + rowStart, { time, before: this.last, unit: this.times!.unitExponent === -12 ? 'ps' : 'ns' });
 		else if (time === this.last) this.equal++;
 		this.countRow(time, this.last);
+		this.before = this.last;
 		this.last = time;
 		return time;
 	}
@@ -339,7 +361,7 @@ export class CsvReader implements RecordingReader {
 		if (!Object.is(value, this.seen[column]) && value !== -Infinity) {
 			this.changed = true;
 			this.seen[column] = value;
-			this.slicers[column]!.add(time, value);
+			this.slicers[column]!.add(time, value, this.before);
 		}
 		return this.scanner.end;
 	}
@@ -376,10 +398,13 @@ export class CsvReader implements RecordingReader {
 		const times = this.times!;
 		const { unit } = times;
 		const meta = { unit, start: this.start, end: this.last };
-		const lines = this.slicers.flatMap((slicer, column) => (slicer ? [slicer.finish(names[column], meta)] : []));
+		const nameOf = (column: number) => this.settings.lines?.[column]?.name ?? names[column];
+		const sample = this.gauge.sample(this.last - this.start, this.rows - 1).mul(unit);
+		const lines = this.slicers.flatMap((slicer, column): ParsedLine[] =>
+			slicer ? [slicer.finish(column, nameOf(column), meta, sample)] : []
+		);
 		this.slicers.forEach((slicer, column) => {
-			if (slicer?.flat) this.notes.push({ code: 'flat-line', name: names[column] });
-			if (slicer?.beyond) this.notes.push({ code: 'beyond-slicing', name: names[column] });
+			if (slicer?.flat) this.notes.push({ code: 'flat-line', name: nameOf(column) });
 		});
 		const { unknown } = this.values!;
 		const counts: [Note['code'], number][] = [
@@ -395,24 +420,21 @@ export class CsvReader implements RecordingReader {
 		return {
 			format: 'csv',
 			...meta,
-			resolution: this.step(unit),
+			...this.step(unit),
 			lines,
 			notes: this.notes
 		};
 	}
 
 	/** What an edge's time can be off by (timers.md 11): a sample, or the last digit of the times of a list of edges; no finer than they are kept. */
-	private step(unit: Seconds): Seconds {
+	private step(unit: Seconds): { resolution: Seconds; stepFrom: StepFrom } {
+		const told = stepOf(this.settings);
+		if (told) return { resolution: told, stepFrom: 'hand' };
 		const levels = this.slicers.every((slicer) => !slicer || slicer.binary);
 		const edges = levels && this.changes >= EDGES * (this.rows - 1) && !this.dialect!.interval;
 		const samples = edges ? undefined : this.gauge.samplePeriod(this.last - this.start, this.rows - 1);
 		const step = samples?.mul(unit) ?? this.times!.lastDigit;
-		return step.compare(unit) < 0 ? unit : step;
-	}
-
-	private sinkFor(line: number): ((chunk: Parameters<ChunkSink>[1]) => void) | undefined {
-		const { sink } = this;
-		return sink && ((chunk) => sink(line, chunk));
+		return { resolution: step.compare(unit) < 0 ? unit : step, stepFrom: samples ? 'sample' : 'digit' };
 	}
 
 	private fail(code: string, byte: number, details?: FormatDetails): never {

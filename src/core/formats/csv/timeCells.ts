@@ -40,9 +40,12 @@ export class TimeCells {
 	private passed = 0;
 	private readonly ungroup: (number: string) => string;
 
-	constructor(private readonly dialect: Dialect) {
+	constructor(
+		private readonly dialect: Dialect,
+		order?: DateOrder
+	) {
 		this.kind = dialect.timeKind;
-		this.order = dateOrder(dialect.times) ?? 'month-first';
+		this.order = order ?? dateOrder(dialect.times) ?? 'month-first';
 		this.ungroup = ungrouped(dialect.thousands);
 		const seconds = dialect.times.map((cell) => this.roughly(cell)).filter(Number.isFinite);
 		const [first = 0, last = 0] = [seconds[0], seconds.at(-1)];

@@ -1,16 +1,18 @@
-import type { Seconds } from '../../exact/index.js';
+import { Rational, type Seconds } from '../../exact/index.js';
 import { TraceBuilder, type Level } from '../../trace/index.js';
 import { ascii, copied, joined } from '../bytes.js';
 import {
 	FormatError,
-	type ChunkSink,
+	lineSink,
 	type FormatDetails,
 	type Note,
 	type ParsedLine,
 	type ParsedRecording,
-	type RecordingReader
+	type RecordingReader,
+	type RecordingSink
 } from '../recording.js';
-import { finishLine, Slicer } from '../slicer.js';
+import { finishLine, SampledLine } from '../sampled.js';
+import { slicingOf, stepOf, type ReadSettings } from '../settings.js';
 import { codeOf, HeaderReader, type Variable } from './header.js';
 
 /**
@@ -33,13 +35,13 @@ const NINE: Readonly<Record<number, Level>> = Object.fromEntries(
 /** Codes of one byte lie below this. */
 const SINGLE = 256;
 
-/** What a changing identifier feeds: one builder a bit, most significant first, or a slicer for a real. */
+/** What a changing identifier feeds: one builder a bit, most significant first, or a line of samples for a real. */
 interface Signal {
 	variable: Variable;
 	/** Index of its first line. */
 	line: number;
 	builders: (TraceBuilder | undefined)[];
-	slicer: Slicer | undefined;
+	slicer: SampledLine | undefined;
 	/** When an event last came. */
 	happened?: number;
 }
@@ -67,7 +69,16 @@ export class VcdReader implements RecordingReader {
 	private skipping = false;
 	private notes: Note[] = [];
 
-	constructor(private readonly sink?: ChunkSink) {}
+	/** Times are kept in steps of so many of the file's. */
+	private readonly coarser: number;
+	private roundedTimes = 0;
+
+	constructor(
+		private readonly sink?: RecordingSink,
+		private readonly settings: ReadSettings = {}
+	) {
+		this.coarser = settings.coarser ?? 1;
+	}
 
 	feed(chunk: Uint8Array): void {
 		const bytes = joined(this.carry, chunk);
@@ -89,7 +100,7 @@ export class VcdReader implements RecordingReader {
 		if (this.carry.length > 0 || this.pending) this.notes.push({ code: 'cut-last-line', line: this.line });
 		if (this.carry.length > 0) this.cutWord();
 		if (!this.anyValue) this.fail('no-values', at);
-		return this.finish(this.header.unit!);
+		return this.finish(this.header.unit!.mul(Rational.int(this.coarser)));
 	}
 
 	/** The last word of a dump that was cut is taken if it makes sense. */
@@ -104,22 +115,27 @@ export class VcdReader implements RecordingReader {
 	private finish(unit: Seconds): ParsedRecording {
 		const meta = { unit, start: this.start ?? 0, end: Math.max(this.time, this.lastEvent) };
 		const lines: ParsedLine[] = [];
-		for (const { variable, builders, slicer } of this.signals) {
+		for (const { variable, builders, slicer, line: first } of this.signals) {
 			if (variable.leftOut) continue;
 			for (const alias of variable.names.slice(1)) this.notes.push({ code: 'alias', name: alias });
-			const name = variable.names[0];
+			const told = (bit: number) => this.settings.lines?.[first + bit];
 			if (slicer) {
-				lines.push(slicer.finish(name, meta));
+				const name = told(0)?.name ?? variable.names[0];
+				if (told(0)?.as !== 'nothing') lines.push(slicer.finish(first, name, meta));
 				if (slicer.flat) this.notes.push({ code: 'flat-line', name });
-				if (slicer.beyond) this.notes.push({ code: 'beyond-slicing', name });
 				continue;
 			}
 			builders.forEach((builder, bit) => {
 				const made = finishLine(builder ?? new TraceBuilder(2), meta);
-				lines.push({ name: variable.bitName(bit), ...made });
+				if (told(bit)?.as === 'nothing') return;
+				lines.push({ number: first + bit, name: told(bit)?.name ?? variable.bitName(bit), ...made });
 			});
 		}
-		return { format: 'vcd', ...meta, resolution: unit, lines, notes: [...this.header.notes, ...this.notes] };
+		if (lines.length === 0) this.fail('nothing-taken', 0);
+		if (this.roundedTimes > 0) this.notes.push({ code: 'rounded-times', count: this.roundedTimes, name: `${unit.toString()} s` });
+		const step = stepOf(this.settings);
+		const notes = [...this.header.notes, ...this.notes];
+		return { format: 'vcd', ...meta, resolution: step ?? unit, stepFrom: step ? 'hand' : 'unit', lines, notes };
 	}
 
 	/** Reads the whole words of bytes[0..end). */
@@ -175,7 +191,8 @@ export class VcdReader implements RecordingReader {
 		for (const variable of this.header.variables.values()) {
 			const first = line;
 			line += variable.real ? 1 : variable.bits;
-			const slicer = variable.real ? new Slicer(this.sinkFor(first)) : undefined;
+			const told = this.settings.lines?.[first];
+			const slicer = variable.real ? new SampledLine(lineSink(this.sink, first), { slicing: slicingOf(told) }) : undefined;
 			this.signals.push({ variable, line: first, builders: Array.from({ length: variable.bits }), slicer });
 			this.byCode.set(variable.code, this.signals.length);
 		}
@@ -222,14 +239,25 @@ export class VcdReader implements RecordingReader {
 			}
 			time = time === 0 ? run : time * TEN[i - first] + run;
 		}
-		if (bytes[i] > SPACE || i === at + 1 || time > Number.MAX_SAFE_INTEGER) {
+		if (bytes[i] > SPACE || i === at + 1) {
 			while (bytes[i] > SPACE) i++;
 			this.fail('bad-time', this.offset + at, { said: ascii(bytes, at, i) });
 		}
+		if (this.coarser > 1 || time > Number.MAX_SAFE_INTEGER) time = this.coarseTime(ascii(bytes, at + 1, i), at);
 		if (this.start === undefined) this.start = this.anyValue ? 0 : time;
 		if (time < this.time) this.fail('time-back', this.offset + at, { time, before: this.time });
 		this.time = time;
 		return i;
+	}
+
+	/** A time in coarser steps, half up; one that is too large still asks for steps that are coarser yet. */
+	private coarseTime(digits: string, at: number): number {
+		if (digits.length > 40) this.fail('bad-time', this.offset + at, { said: `#${digits.slice(0, 40)}` });
+		const [time, step] = [BigInt(digits), BigInt(this.coarser)];
+		const kept = Number((time + step / 2n) / step);
+		if (kept > Number.MAX_SAFE_INTEGER) this.fail('too-fine', this.offset + at, { said: `#${digits}`, coarser: this.coarser * 1000 });
+		if (time % step !== 0n) this.roundedTimes++;
+		return kept;
 	}
 
 	private scalar(bytes: Uint8Array, at: number, stop: number, level: Level): void {
@@ -257,7 +285,8 @@ export class VcdReader implements RecordingReader {
 			const real = /^[+-]?(nan|inf(inity)?)(\(.*\))?$/i.test(said) ? NaN : Number(said);
 			if (said === '' || (Number.isNaN(real) && !/nan|inf/i.test(said))) this.fail('bad-real', this.offset + at, { value });
 			this.anyValue = true;
-			signal.slicer.add(this.time, Number.isFinite(real) ? real : NaN);
+			// It stands until it changes: the line goes straight up there.
+			signal.slicer.add(this.time, Number.isFinite(real) ? real : NaN, this.time);
 		}
 	}
 
@@ -307,9 +336,8 @@ export class VcdReader implements RecordingReader {
 		return this.signals[found - 1];
 	}
 
-	private sinkFor(line: number): ((chunk: Parameters<ChunkSink>[1]) => void) | undefined {
-		const { sink } = this;
-		return sink && ((chunk) => sink(line, chunk));
+	private sinkFor(line: number) {
+		return lineSink(this.sink, line)?.edges;
 	}
 
 	private fail(code: string, byte: number, details?: FormatDetails): never {

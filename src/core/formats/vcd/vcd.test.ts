@@ -85,7 +85,7 @@ describe('VcdReader', () => {
 		[`${HEAD}#0\n1?\n`, `unknown-identifier at 8/${at + 4}`],
 		[`${HEAD}#0\ngoodbye\n`, `unknown-word at 8/${at + 3}`],
 		[`${HEAD}#1x\n`, `bad-time at 7/${at}`],
-		[`${HEAD}#99999999999999999999\n`, `bad-time at 7/${at}`],
+		[`${HEAD}#99999999999999999999\n`, `too-fine at 7/${at}`],
 		[`${HEAD}#0\nb12 !\n`, `bad-value at 8/${at + 7}`],
 		['$timescale 3 ns $end ', 'bad-timescale at 1/16'],
 		['$var wire 1 ! a $end $enddefinitions $end ', 'no-timescale at 1/37'],

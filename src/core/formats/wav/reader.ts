@@ -1,7 +1,17 @@
 import { Rational } from '../../exact/index.js';
 import { ascii, copied, joined } from '../bytes.js';
-import { FormatError, type ChunkSink, type FormatDetails, type Note, type ParsedRecording, type RecordingReader } from '../recording.js';
-import { Slicer } from '../slicer.js';
+import {
+	FormatError,
+	lineSink,
+	type FormatDetails,
+	type Note,
+	type ParsedLine,
+	type ParsedRecording,
+	type RecordingReader,
+	type RecordingSink
+} from '../recording.js';
+import { SampledLine } from '../sampled.js';
+import { slicingOf, stepOf, type ReadSettings } from '../settings.js';
 
 /** Container chunks: a name of four letters and a length. */
 const CHUNK = 8;
@@ -13,6 +23,8 @@ const EXTENSIBLE = 0xfffe;
 const OPEN = 0xffffffff;
 const MOST_CHANNELS = 64;
 const LARGEST_FORMAT = 4096;
+/** Units of time a sample: edges lie between samples. */
+const PARTS = 1000;
 
 /** How samples are written. */
 interface SampleForm {
@@ -30,7 +42,7 @@ export function isWav(head: Uint8Array): boolean {
 
 /**
  * Push reader for wave files: PCM of 8, 16, 24 and 32 bits, floats of 32 and 64, extensible or not. Each channel is one analogue line from
- * -1 to 1; the unit of time is one sample. A piece of a sample is held at the most.
+ * -1 to 1; the unit of time is a thousandth of a sample. A piece of a sample is held at the most.
  */
 export class WavReader implements RecordingReader {
 	private carry: Uint8Array = new Uint8Array(0);
@@ -41,11 +53,14 @@ export class WavReader implements RecordingReader {
 	/** Bytes of the chunk that are still to come; Infinity until the file ends. */
 	private left = 0;
 	private wide: number | undefined;
-	private slicers: Slicer[] = [];
+	private lines: (SampledLine | undefined)[] = [];
 	private samples = 0;
 	private readonly notes: Note[] = [];
 
-	constructor(private readonly sink?: ChunkSink) {}
+	constructor(
+		private readonly sink?: RecordingSink,
+		private readonly settings: ReadSettings = {}
+	) {}
 
 	feed(chunk: Uint8Array): void {
 		const bytes = joined(this.carry, chunk);
@@ -60,14 +75,23 @@ export class WavReader implements RecordingReader {
 		if (!form) return this.fail('wav-no-format', this.offset + this.carry.length);
 		if (this.samples < 2) return this.fail('wav-no-samples', this.offset + this.carry.length);
 		if (this.state === 'samples' && Number.isFinite(this.left) && this.left > 0) this.notes.push({ code: 'cut-end' });
-		const unit = Rational.ratio(1, form.rate);
-		const meta = { unit, start: 0, end: this.samples - 1 };
-		const lines = this.slicers.map((slicer, i) => slicer.finish(`channel ${i + 1}`, meta));
-		this.slicers.forEach((slicer, i) => {
-			if (slicer.flat) this.notes.push({ code: 'flat-line', name: lines[i].name });
-			if (slicer.beyond) this.notes.push({ code: 'beyond-slicing', name: lines[i].name });
+		const sample = Rational.ratio(1, form.rate);
+		const meta = { unit: Rational.of(1n, BigInt(form.rate * PARTS)), start: 0, end: (this.samples - 1) * PARTS };
+		const lines = this.lines.flatMap((line, i): ParsedLine[] => {
+			const name = this.settings.lines?.[i]?.name ?? `channel ${i + 1}`;
+			if (line?.flat) this.notes.push({ code: 'flat-line', name });
+			return line ? [line.finish(i, name, meta, sample)] : [];
 		});
-		return { format: 'wav', ...meta, resolution: unit, lines, notes: this.notes };
+		if (lines.length === 0) return this.fail('nothing-taken', 0);
+		const step = stepOf(this.settings);
+		return {
+			format: 'wav',
+			...meta,
+			resolution: step ?? sample,
+			stepFrom: step ? 'hand' : 'sample',
+			lines,
+			notes: this.notes
+		};
 	}
 
 	/** Takes the next part of bytes[at..) if it is whole. Returns where the one behind it begins; undefined: more must come. */
@@ -133,7 +157,11 @@ export class WavReader implements RecordingReader {
 		if (!known.includes(bits) || channels === 0 || channels > MOST_CHANNELS || rate === 0)
 			this.fail('wav-samples', this.offset + at, { kind, bits, channels, rate });
 		this.form = { channels, rate, size: bits / 8, float: kind === FLOAT };
-		this.slicers = Array.from({ length: channels }, (_, i) => new Slicer(this.sink && ((chunk) => this.sink!(i, chunk))));
+		this.lines = Array.from({ length: channels }, (_, i) => {
+			const told = this.settings.lines?.[i];
+			if (told?.as === 'nothing') return undefined;
+			return new SampledLine(lineSink(this.sink, i), { as: told?.as ?? 'analogue', slicing: slicingOf(told) });
+		});
 	}
 
 	private readSamples(bytes: Uint8Array, from: number): number | undefined {
@@ -147,11 +175,10 @@ export class WavReader implements RecordingReader {
 		}
 		const view = new DataView(bytes.buffer, bytes.byteOffset + from);
 		const read = float ? FLOATS[size] : INTEGERS[size];
-		const { slicers } = this;
 		for (let channel = 0; channel < channels; channel++) {
-			const slicer = slicers[channel];
+			const line = this.lines[channel];
 			let at = channel * size;
-			for (let i = 0; i < frames; i++, at += frame) slicer.add(this.samples + i, read(view, at));
+			for (let i = 0; line && i < frames; i++, at += frame) line.add((this.samples + i) * PARTS, read(view, at), -Infinity);
 		}
 		this.samples += frames;
 		this.left -= frames * frame;

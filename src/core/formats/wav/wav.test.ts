@@ -36,7 +36,7 @@ function wav(body: Buffer, { tag = 1, bits = 16, rate = 48_000, channels = 1, ex
 
 /** Samples, low and high, as bytes. */
 const LEVELS = [-0.5, -0.5, 0.5, 0.5, 0.5, -0.5];
-const WANT = ['channel 1 0 2:1 5:0'];
+const WANT = ['channel 1 0 1500:1 4500:0'];
 const bytesOf = (size: number, write: (bytes: Buffer, value: number, at: number) => void, levels = LEVELS) => {
 	const bytes = Buffer.alloc(size * levels.length);
 	levels.forEach((value, i) => write(bytes, value, i * size));
@@ -92,9 +92,9 @@ describe('wave files', () => {
 			expect(lines(recording)).toEqual(WANT);
 			expect([recording.format, String(recording.unit), String(recording.resolution), recording.end, recording.notes]).toEqual([
 				'wav',
+				'1/48000000',
 				'1/48000',
-				'1/48000',
-				5,
+				5000,
 				[]
 			]);
 			expect(recording.lines[0].slicing).toMatchObject({ low: -0.5, high: 0.5, threshold: 0 });
@@ -107,7 +107,7 @@ describe('wave files', () => {
 			bytesOf(2, (b, v, at) => b.writeInt16LE(v * 32_768, at), pairs),
 			{ channels: 2 }
 		);
-		expect(lines(read(file, 3))).toEqual(['channel 1 0 2:1 5:0', 'channel 2 1 2:0 5:1']);
+		expect(lines(read(file, 3))).toEqual(['channel 1 0 1500:1 4500:0', 'channel 2 1 1500:0 4500:1']);
 	});
 
 	test('a file that ends before its head says so is read as far as it goes', () => {
