@@ -5,15 +5,18 @@ import { noteError } from '$lib/server/http/answers';
 import { closeDatabase, migrateDatabase } from '$lib/server/store/db';
 import { bringUpPlans } from '$lib/server/plans/bringUp';
 import { layInDemo } from '$lib/server/plans/demo';
-import { sweepArriving } from '$lib/server/recordings/recordings';
+import { startJobs, stopJobs } from '$lib/server/jobs/jobs';
+import { findFirstRises, sweepImports } from '$lib/server/recordings/imports';
 
 export const init: ServerInit = async () => {
 	if (building) return;
 	await migrateDatabase();
 	await bringUpPlans();
-	await sweepArriving();
+	await sweepImports();
+	await findFirstRises();
 	await layInDemo();
-	process.once('sveltekit:shutdown', () => void closeDatabase());
+	await startJobs();
+	process.once('sveltekit:shutdown', () => void stopJobs().then(closeDatabase));
 };
 
 /** What is ours to mend is logged with its reason and an id, which the page shows; nothing that a caller sent is. */

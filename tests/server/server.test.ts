@@ -1,30 +1,18 @@
-import { Readable } from 'node:stream';
-import { gzipSync } from 'node:zlib';
-import { eq, sql } from 'drizzle-orm';
 import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
 import { z } from 'zod';
-import { FormatError } from '../../src/core/formats/index.js';
 import { fernhollow, invertStep, newPlan, setStep, StepMismatch, type Plan, type SavedStep, type Step } from '../../src/core/plan/index.js';
 import { shippedParts } from '../../src/core/part/index.js';
-import { unpackChunks } from '../../src/core/trace/index.js';
 import { answering, OURS } from '../../src/lib/server/http/answers.js';
 import { readBody } from '../../src/lib/server/http/body.js';
 import { createPart, listParts, loadPart, savePart, setPartDeleted, usableParts } from '../../src/lib/server/parts/parts.js';
 import oldPlan from '../../src/core/plan/fixtures/plan-4.json' with { type: 'json' };
 import { bringUpPlans } from '../../src/lib/server/plans/bringUp.js';
 import { layInDemo } from '../../src/lib/server/plans/demo.js';
-import { copyPlan, createPlan, listPlans, loadPlan, saveSteps, setPlanDeleted, setVerdict } from '../../src/lib/server/plans/plans.js';
+import { createPlan, listPlans, loadPlan, saveSteps, setPlanDeleted, setVerdict } from '../../src/lib/server/plans/plans.js';
 import { summarise } from '../../src/lib/server/plans/summary.js';
-import {
-	lineChunks,
-	listRecordings,
-	setRecordingDeleted,
-	storeRecording,
-	sweepArriving
-} from '../../src/lib/server/recordings/recordings.js';
 import { reasonOf } from '../../src/lib/server/store/trouble.js';
 import { closeDatabase, db, migrateDatabase } from '../../src/lib/server/store/db.js';
-import { recordings, revisions } from '../../src/lib/server/store/tables.js';
+import { revisions } from '../../src/lib/server/store/tables.js';
 import { StaleRevision } from '../../src/lib/server/store/revision.js';
 
 beforeAll(async () => {
@@ -35,9 +23,7 @@ afterAll(closeDatabase);
 
 const edit = (plan: Plan, name: string): SavedStep => ({ kind: 'edit', merged: false, step: setStep(plan, ['name'], name, 'rename') });
 const listed = async (id: string) => (await listPlans()).find((row) => row.id === id);
-const file = (text: string) => Readable.from([Buffer.from(text)]);
 const UNKNOWN = '00000000-0000-4000-8000-000000000000';
-const EDGES = 'time (s),out\n0,0\n0.001,1\n0.002,0\n0.003,1\n';
 
 describe('the schema', () => {
 	test('is brought up to date once; a second time changes nothing', async () => {
@@ -139,114 +125,6 @@ describe('plans', () => {
 		const count = (await listPlans()).length;
 		await layInDemo();
 		expect((await listPlans()).length).toBe(count);
-	});
-});
-
-describe('recordings', () => {
-	test('packed ones and waves are stored like any other, with the size of the file', async () => {
-		const plan = await createPlan(fernhollow());
-		const packed = gzipSync(EDGES.repeat(1));
-		const id = await storeRecording(plan, 'a.csv.gz', Readable.from([packed.subarray(0, 9), packed.subarray(9)]));
-		const [recording] = await listRecordings(plan);
-		expect([recording.id, recording.bytes, recording.lines[0].edges]).toEqual([id, packed.length, 3]);
-	});
-
-	test('what is refused, broken off or broken leaves nothing, and is heard out; half of one is shown to no one', async () => {
-		const plan = await createPlan(fernhollow());
-		let heard = 0;
-		const sent = async function* (...pieces: (string | Buffer | Error)[]) {
-			for (const piece of pieces) {
-				await Promise.resolve();
-				if (piece instanceof Error) throw piece;
-				heard++;
-				yield Buffer.from(piece);
-			}
-		};
-		await expect(storeRecording(plan, 'x', sent(EDGES, 'frog,1\n0.5,0\n', EDGES, EDGES))).rejects.toBeInstanceOf(FormatError);
-		expect(heard).toBe(4);
-		await expect(storeRecording(plan, 'x', sent(gzipSync(EDGES).subarray(0, 20), 'spoilt', 'and more'))).rejects.toBeInstanceOf(
-			FormatError
-		);
-		expect(heard).toBe(7);
-		await expect(storeRecording(plan, 'x', sent(EDGES, new Error('gone')))).rejects.toThrow('gone');
-		let listed: unknown[] = ['not looked at'];
-		const looking = async function* () {
-			yield Buffer.from(EDGES);
-			listed = await listRecordings(plan);
-		};
-		await storeRecording(plan, 'whole', looking());
-		expect([listed, (await listRecordings(plan)).map(({ name }) => name)]).toEqual([[], ['whole']]);
-		const rows = await db().select({ id: recordings.id }).from(recordings).where(eq(recordings.planId, plan));
-		expect(rows).toHaveLength(1);
-	});
-
-	test('one that was given up while it arrived is swept away', async () => {
-		const plan = await createPlan(fernhollow());
-		const frame = {
-			planId: plan,
-			name: 'half',
-			format: 'csv' as const,
-			bytes: 0,
-			unit: '1/1',
-			startTime: 0,
-			endTime: 0,
-			resolution: '1/1',
-			notes: []
-		};
-		await db()
-			.insert(recordings)
-			.values([
-				{ ...frame, id: 'given-up', arriving: sql`now() - interval '1 hour'` },
-				{ ...frame, id: 'under-way', arriving: sql`now()` }
-			]);
-		await sweepArriving();
-		const rows = await db().select({ id: recordings.id }).from(recordings).where(eq(recordings.planId, plan));
-		expect(rows).toEqual([{ id: 'under-way' }]);
-	});
-
-	test('a file is stored as lines and packed edges', async () => {
-		const plan = await createPlan(fernhollow());
-		const id = await storeRecording(plan, 'out.csv', file(EDGES));
-		const [recording] = await listRecordings(plan);
-		expect(recording).toMatchObject({ id, name: 'out.csv', format: 'csv', bytes: EDGES.length });
-		expect(recording.lines.map(({ name, edges }) => [name, edges])).toEqual([['out', 3]]);
-		const packed = (await lineChunks(id, 0))!;
-		expect(packed.flatMap((chunk) => unpackChunks(chunk)).reduce((sum, { offsets }) => sum + offsets.length, 0)).toBe(3);
-		expect(await lineChunks(id, 7)).toBeUndefined();
-	});
-
-	test('of a file that cannot be read nothing stays', async () => {
-		const plan = await createPlan(fernhollow());
-		await expect(storeRecording(plan, 'bad.csv', file('time (s),out\n0,0\n0.002,1\n0.001,0\n'))).rejects.toBeInstanceOf(FormatError);
-		await expect(
-			storeRecording(
-				plan,
-				'broken.csv',
-				(async function* () {
-					yield await Promise.resolve(Buffer.from(EDGES));
-					throw new Error('broken off');
-				})()
-			)
-		).rejects.toThrow('broken off');
-		expect(await listRecordings(plan)).toEqual([]);
-	});
-
-	test('a copy of a plan has recordings of its own, and its mappings lead to them', async () => {
-		const document = fernhollow();
-		const from = await createPlan(document);
-		const recording = await storeRecording(from, 'out.csv', file(EDGES));
-		const gone = await storeRecording(from, 'gone.csv', file(EDGES));
-		await setRecordingDeleted(gone, true);
-		const mapping = { line: 'out', aim: document.aims[0].id, instrument: '0' };
-		const mappings = [
-			{ ...mapping, id: 'm', recording },
-			{ ...mapping, id: 'n', recording: gone }
-		];
-		const copy = (await loadPlan(await copyPlan(from, { ...document, mappings })))!;
-		const [own] = await listRecordings(copy.id);
-		expect(copy.document.mappings.map((m) => [m.id, m.recording])).toEqual([['m', own.id]]);
-		expect(own.id).not.toBe(recording);
-		expect((await lineChunks(own.id, 0))!.length).toBe(1);
 	});
 });
 

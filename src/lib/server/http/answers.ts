@@ -5,7 +5,7 @@ import { FormatError } from '../../../core/formats/index.js';
 import { PlanError, StepMismatch } from '../../../core/plan/index.js';
 import { documentsText, formatText, mismatchText } from '../../text/index.js';
 import { log } from '../log.js';
-import { LARGEST_UPLOAD, TooLarge } from '../recordings/recordings.js';
+import { Gone, LARGEST_UPLOAD, TooLarge } from '../recordings/pieces.js';
 import { StaleRevision } from '../store/revision.js';
 import { reasonOf, unavailable } from '../store/trouble.js';
 import { BodyError } from './body.js';
@@ -19,6 +19,8 @@ export interface Refusal {
 	byte?: number;
 	/** The newest revision, when the call was made for an older one. */
 	revision?: number;
+	/** The recording whose file could not be read. */
+	recording?: string;
 	/** What the server's log calls an error that is ours. */
 	id?: string;
 }
@@ -41,7 +43,8 @@ export async function answering(route: () => Promise<Response>): Promise<Respons
 			return refuse(422, { message: found, accepted, line: thrown.line, byte: thrown.byte });
 		}
 		if (thrown instanceof TooLarge)
-			return refuse(413, { message: 'the file is too large', accepted: `recordings of up to ${LARGEST_UPLOAD / 1e6} MB are read` });
+			return refuse(413, { message: 'the file is too large', accepted: `recordings of up to ${LARGEST_UPLOAD / 1e9} GB are read` });
+		if (thrown instanceof Gone) return refuse(410, { message: 'the recording was deleted meanwhile' });
 		if (thrown instanceof PlanError) return refuse(422, { message: documentsText(thrown.findings) });
 		if (thrown instanceof StepMismatch) return refuse(422, { message: mismatchText(thrown) });
 		if (thrown instanceof z.ZodError) return refuse(400, { message: z.prettifyError(thrown) });

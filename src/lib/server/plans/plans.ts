@@ -1,11 +1,11 @@
-import { and, asc, desc, eq, gt, isNull, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, gt, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { type LoadedPlan, type Plan, type SavedStep, applyStep, readPlan } from '../../../core/plan/index.js';
 import type { LastVerdict, PlanSummary, PlanSummed } from '../../session/listing.js';
 import { db, type Db } from '../store/db.js';
 import { StaleRevision } from '../store/revision.js';
 import { stamped, Summaries } from '../store/summaries.js';
-import { chunks, lines, plans, recordings, revisions } from '../store/tables.js';
+import { chunks, lines, pieces, plans, recordings, revisions, samples } from '../store/tables.js';
 import { EMPTY, summarise } from './summary.js';
 
 /** Steps kept for undo after a reload. */
@@ -120,7 +120,7 @@ export async function copyPlan(from: string, document: Plan): Promise<string> {
 		const owned = await tx
 			.select()
 			.from(recordings)
-			.where(and(eq(recordings.planId, from), isNull(recordings.deletedAt), isNull(recordings.arriving)));
+			.where(and(eq(recordings.planId, from), isNull(recordings.deletedAt), eq(recordings.state, 'ready')));
 		// Whole recordings are copied within the database, which may take its time.
 		await tx.execute(sql`set local statement_timeout = '10min'`);
 		const copies = new Map(owned.map((r) => [r.id, randomUUID() as string]));
@@ -131,11 +131,24 @@ export async function copyPlan(from: string, document: Plan): Promise<string> {
 			await tx.insert(recordings).values({ ...recording, id: copy, planId: id });
 			const rows = await tx.select().from(lines).where(eq(lines.recordingId, recording.id));
 			if (rows.length > 0) await tx.insert(lines).values(rows.map((row) => ({ ...row, recordingId: copy })));
-			await tx.execute(sql`insert into ${chunks} select ${copy}, line, number, first_time, last_time, count, first_level, last_level, shortest, packed
-				from ${chunks} where recording_id = ${recording.id}`);
+			for (const table of [chunks, samples, pieces]) await copyRows(tx, table, recording.id, copy);
 		}
 		return id;
 	});
+}
+
+/** Copies a recording's rows of a table within the database. */
+async function copyRows(
+	tx: Pick<Db, 'execute'>,
+	table: typeof chunks | typeof samples | typeof pieces,
+	from: string,
+	to: string
+): Promise<void> {
+	const columns = Object.values(getTableColumns(table)).map(({ name }) =>
+		name.replace(/[A-Z]/g, (letter: string) => `_${letter.toLowerCase()}`)
+	);
+	const others = sql.raw(columns.filter((name) => name !== 'recording_id').join(', '));
+	await tx.execute(sql`insert into ${table} (recording_id, ${others}) select ${to}, ${others} from ${table} where recording_id = ${from}`);
 }
 
 /** Puts a plan away, or brings it back. False for an unknown plan. */

@@ -1,6 +1,7 @@
 import type { LastVerdict, PartSummed, PlanSummed } from '../../session/listing.js';
 import {
 	bigint,
+	boolean,
 	customType,
 	doublePrecision,
 	index,
@@ -13,7 +14,8 @@ import {
 	timestamp
 } from 'drizzle-orm/pg-core';
 import type { Plan, Step, StepKind } from '../../../core/plan/index.js';
-import type { Note, RecordingFormat, Slicing } from '../../../core/formats/index.js';
+import type { Analogue, Note, ReadSettings, RecordingFormat, Slicing, StepFrom } from '../../../core/formats/index.js';
+import type { ImportProgress, ImportState, ImportTrouble } from '../../session/imports.js';
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 const moment = () => timestamp({ withTimezone: true });
@@ -62,15 +64,31 @@ export const recordings = pgTable(
 			.references(() => plans.id, { onDelete: 'cascade' }),
 		name: text().notNull(),
 		format: text().$type<RecordingFormat>().notNull(),
-		/** Size of the file it was read from. */
+		/** Size of the file it was read from, and its SHA-256 in hexadecimal. */
 		bytes: bigint({ mode: 'number' }).notNull(),
+		sha256: text(),
+		/** What was said of the file, and what it was read with in the end. */
+		settings: jsonb().$type<ReadSettings>().notNull().default({}),
+		stepFrom: text().$type<StepFrom>().notNull().default('unit'),
+		/** How far its import is; only one that is ready has lines to show. */
+		state: text().$type<ImportState>().notNull().default('ready'),
+		progress: jsonb().$type<ImportProgress>(),
+		/** Why the last import came to nothing. */
+		trouble: jsonb().$type<ImportTrouble>(),
+		/** Does the file itself stay? */
+		keepFile: boolean().notNull().default(false),
+		/** Which of its imports is shown: rows of others are on their way, or left over. */
+		generation: integer().notNull().default(0),
+		attempts: integer().notNull().default(0),
+		/** Who reads it, and when that was last heard of. */
+		claim: text(),
 		unit: text().notNull(),
 		startTime: bigint({ mode: 'number' }).notNull(),
 		endTime: bigint({ mode: 'number' }).notNull(),
 		resolution: text().notNull(),
 		notes: jsonb().$type<Note[]>().notNull(),
 		createdAt: moment().notNull().defaultNow(),
-		/** Set while it arrives: when a piece of it last came. It is shown to no one until then. */
+		/** Set while it is sent or read: when a piece of it was last taken. */
 		arriving: moment(),
 		deletedAt: moment()
 	},
@@ -84,15 +102,24 @@ export const lines = pgTable(
 		recordingId: text()
 			.notNull()
 			.references(() => recordings.id, { onDelete: 'cascade' }),
+		generation: integer().notNull().default(0),
 		number: integer().notNull(),
 		name: text().notNull(),
 		initial: smallint().notNull(),
 		edges: bigint({ mode: 'number' }).notNull(),
 		/** Shortest pulse in units; null for none. */
 		shortest: doublePrecision(),
-		slicing: jsonb().$type<Slicing>()
+		/** The first edge from 0 to 1, in units; null for none. */
+		firstRise: bigint({ mode: 'number' }),
+		slicing: jsonb().$type<Slicing>(),
+		analogue: jsonb().$type<Analogue>(),
+		/** Its own step and the distance of its samples, in seconds, where edges are interpolated. */
+		step: text(),
+		raster: text(),
+		/** How often it was cut from its samples. */
+		cut: integer().notNull().default(0)
 	},
-	(table) => [primaryKey({ columns: [table.recordingId, table.number] })]
+	(table) => [primaryKey({ columns: [table.recordingId, table.generation, table.number] })]
 );
 
 /** Edges, packed, with the summary of each chunk beside them. */
@@ -102,6 +129,7 @@ export const chunks = pgTable(
 		recordingId: text()
 			.notNull()
 			.references(() => recordings.id, { onDelete: 'cascade' }),
+		generation: integer().notNull().default(0),
 		line: integer().notNull(),
 		number: integer().notNull(),
 		firstTime: bigint({ mode: 'number' }).notNull(),
@@ -110,9 +138,44 @@ export const chunks = pgTable(
 		firstLevel: smallint().notNull(),
 		lastLevel: smallint().notNull(),
 		shortest: doublePrecision(),
+		/** Times of every 256th edge (float64); null of chunks stored before these were kept. */
+		marks: bytea(),
 		packed: bytea().notNull()
 	},
-	(table) => [primaryKey({ columns: [table.recordingId, table.line, table.number] })]
+	(table) => [primaryKey({ columns: [table.recordingId, table.generation, table.line, table.number] })]
+);
+
+/** Samples of an analogue line, packed, with bounds of every 256 of them (float32 pairs) beside them. */
+export const samples = pgTable(
+	'samples',
+	{
+		recordingId: text()
+			.notNull()
+			.references(() => recordings.id, { onDelete: 'cascade' }),
+		generation: integer().notNull(),
+		line: integer().notNull(),
+		number: integer().notNull(),
+		firstTime: bigint({ mode: 'number' }).notNull(),
+		lastTime: bigint({ mode: 'number' }).notNull(),
+		least: doublePrecision(),
+		most: doublePrecision(),
+		bounds: bytea().notNull(),
+		packed: bytea().notNull()
+	},
+	(table) => [primaryKey({ columns: [table.recordingId, table.generation, table.line, table.number] })]
+);
+
+/** The bytes of a file that is to be read, or that is kept, as they were sent. */
+export const pieces = pgTable(
+	'pieces',
+	{
+		recordingId: text()
+			.notNull()
+			.references(() => recordings.id, { onDelete: 'cascade' }),
+		number: integer().notNull(),
+		bytes: bytea().notNull()
+	},
+	(table) => [primaryKey({ columns: [table.recordingId, table.number] })]
 );
 
 /** A part profile of one's own, as text: a draft that is no valid profile yet is kept too. */
