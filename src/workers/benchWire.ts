@@ -3,9 +3,13 @@ import type { PulseMeasures, Statistics, Window } from '../core/measure/index.js
 import type { SteadyPwm } from '../core/timer/index.js';
 import type { DisagreementColumns, EdgeChunk, Level, StretchedColumns } from '../core/trace/index.js';
 
-/** Where a recorded line's edges are, and its frame; rationals as "num/den". */
+/** Where a recorded line is, and its frame; rationals as "num/den". */
 export interface LineFrame {
+	/** Of one state of the line: what it gives never changes. */
 	url: string;
+	/** Names that state. */
+	version: string;
+	edges: number;
 	unit: string;
 	start: number;
 	end: number;
@@ -21,12 +25,15 @@ export type WireStatistics = Omit<Statistics, 'mean' | 'min' | 'max'> & { mean: 
 type Counts = 'rises' | 'edges' | 'level' | 'stretches';
 export type WireMeasures = { [K in Exclude<keyof PulseMeasures, Counts>]: WireStatistics | null } & Pick<PulseMeasures, Counts>;
 
+/** Lines of more edges are measured by the server, and compared with nothing. */
+export const MOST_EDGES = 4_000_000;
+
 /** What the bench worker does. A line is fetched once and kept by its address; whatever needs it throws when it cannot be had. */
 export interface BenchWorker {
 	/** A copy of a line's chunks. */
 	load(frame: LineFrame): Promise<EdgeChunk[]>;
 	measure(frame: LineFrame, window: Window): Promise<WireMeasures>;
-	/** Where line and wave differ; `shift` is the line's time, in its units, of the wave's time 0. null for a blocked wave. */
+	/** Where line and wave differ; `shift` is the line's time, in its units, of the wave's time 0. null for a blocked wave, and for a line of too many edges. */
 	disagree(frame: LineFrame, wave: WireWave, shift: number): Promise<DisagreementColumns | null>;
 }
 

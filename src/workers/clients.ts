@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import type { BenchWorker } from './benchWire.js';
+import type { FilesWorker } from './filesWire.js';
 import { WorkerPool, type Go } from './pool.js';
 import type { PredictWorker } from './predictWire.js';
 import type { RatesWorker } from './ratesWire.js';
@@ -13,6 +14,11 @@ export const benchWorkers = new WorkerPool<BenchWorker>(
 export const predictWorkers = new WorkerPool<PredictWorker>(
 	() => new Worker(new URL('./predict.worker.ts', import.meta.url), { type: 'module' }),
 	2
+);
+
+/** Files before they are sent. */
+export const filesWorkers = new WorkerPool<FilesWorker>(
+	() => new Worker(new URL('./files.worker.ts', import.meta.url), { type: 'module' })
 );
 
 /** The search for clock rates. */

@@ -32,7 +32,7 @@ function serve(name: string, trace = recorded(), status = 200): LineFrame {
 		return Promise.resolve(new Response(new Blob(bytes), { status }));
 	});
 	const { unit, start, end, initial } = trace.meta;
-	return { url: `/lines/${name}`, unit: unit.toString(), start, end, initial };
+	return { url: `/lines/${name}`, version: '1.0', edges: trace.count, unit: unit.toString(), start, end, initial };
 }
 afterEach(() => vi.unstubAllGlobals());
 

@@ -128,7 +128,7 @@ describe('names that are markup', () => {
 		};
 		const id = await page.makePlan(plan);
 		await call(server.address!, 'POST', '/api/parts', { text: JSON.stringify(part) });
-		await fetch(`${server.address}/api/plans/${id}/recordings?name=${encodeURIComponent(EVIL)}`, {
+		await fetch(`${server.address}/api/plans/${id}/recordings?wait&name=${encodeURIComponent(EVIL)}`, {
 			method: 'POST',
 			headers: { 'content-type': 'application/octet-stream' },
 			body: `time (s),"${EVIL.replaceAll('"', '""')}"\n0,0\n0.001,1\n0.002,0\n0.003,1\n`
@@ -192,7 +192,9 @@ describe('hours of work', () => {
 			data.items.add(new File(['time (s),out\\n' + Array.from({ length: rows }, (_, i) => line(i)).join('\\n') + '\\n'], 'hour.csv'));
 			for (const type of ['dragover', 'drop'])
 				document.body.dispatchEvent(new DragEvent(type, { dataTransfer: data, bubbles: true, cancelable: true }));
-			await sees('main', 'hour.csv');
+			await sees('[data-testid=import]', 'hour.csv');
+			await presses('Read it');
+			await until('the recording', () => document.querySelector('[data-testid=recording][data-state=ready]') !== null);
 			await presses('Aims');
 			await until('a field', () => document.querySelector('[aria-label="Rate or period of dew heater A"]') !== null);
 			const field = document.querySelector('[aria-label="Rate or period of dew heater A"]');

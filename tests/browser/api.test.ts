@@ -93,7 +93,7 @@ describe('plans', () => {
 
 	test('a copy takes its recordings with it', async () => {
 		const id = await newPlan();
-		const { body: made } = await call('POST', `/api/plans/${id}/recordings?name=a.csv`, 'time (us),a\n0,0\n1,1\n2,0\n3,1\n');
+		const { body: made } = await call('POST', `/api/plans/${id}/recordings?name=a.csv&wait`, 'time (us),a\n0,0\n1,1\n2,0\n3,1\n');
 		const mapped: Plan = {
 			...example(),
 			mappings: [{ id: 'm', recording: made.id as string, line: 'a', aim: 'heater-a', instrument: '0' }]
@@ -102,7 +102,7 @@ describe('plans', () => {
 		const { body } = await call('GET', `/api/plans/${copy.id as string}`);
 		const [mapping] = (body.document as Plan).mappings;
 		expect(mapping.recording).not.toBe(made.id);
-		const bytes = new Uint8Array(await (await fetch(`${base}/api/recordings/${mapping.recording}/lines/0`)).arrayBuffer());
+		const bytes = new Uint8Array(await (await fetch(`${base}/api/recordings/${mapping.recording}/lines/1`)).arrayBuffer());
 		expect(unpackChunks(bytes)[0]).toMatchObject({ base: 1_000_000, shortest: 1_000_000 });
 	});
 
@@ -135,20 +135,27 @@ describe('recordings', () => {
 		});
 	}
 
-	test('two gigabytes are refused before they are sent', async () => {
+	test('nine gigabytes are refused before they are sent', async () => {
 		const id = await newPlan();
-		expect(await announce(`/api/plans/${id}/recordings?name=two.vcd`, 2_000_000_000)).toBe(413);
+		expect(await announce(`/api/plans/${id}/recordings?name=nine.vcd`, 9_000_000_000)).toBe(413);
 	});
 
-	test('a refused file leaves no trace, and the plan’s others stay', async () => {
+	test('a refused file says why in its place, and the plan’s others stay', async () => {
 		const id = await newPlan();
-		await call('POST', `/api/plans/${id}/recordings?name=good.csv`, 'time (us),a\n0,0\n1,1\n');
+		await call('POST', `/api/plans/${id}/recordings?name=good.csv&wait`, 'time (us),a\n0,0\n1,1\n');
 		const rows = Array.from({ length: 200_000 }, (_, i) => `${i},${i % 2}`);
 		const bad = `time (us),a\n${rows.join('\n')}\n100,0\n`;
-		const answer = await call('POST', `/api/plans/${id}/recordings?name=bad.csv`, bad);
+		const answer = await call('POST', `/api/plans/${id}/recordings?name=bad.csv&wait`, bad);
 		expect(answer).toMatchObject({ status: 422, body: { line: 200_002, accepted: 'times must rise from row to row' } });
-		const list = (await (await fetch(`${base}/api/plans/${id}/recordings`)).json()) as { name: string; lines: { edges: number }[] }[];
-		expect(list.map((r) => [r.name, r.lines.map((l) => l.edges)])).toEqual([['good.csv', [1]]]);
+		const list = (await (await fetch(`${base}/api/plans/${id}/recordings`)).json()) as {
+			name: string;
+			state: string;
+			lines: { edges: number }[];
+		}[];
+		expect(list.map((r) => [r.name, r.state, r.lines.map((l) => l.edges)])).toEqual([
+			['good.csv', 'ready', [1]],
+			['bad.csv', 'refused', []]
+		]);
 	});
 
 	test('what does not say what it is, or belongs to no plan, is refused', async () => {
@@ -168,8 +175,8 @@ describe('recordings', () => {
 	test('edges come back chunk by chunk as they were sent', async () => {
 		const id = await newPlan();
 		const rows = Array.from({ length: 50_000 }, (_, i) => `${i * 3},${i % 2}`);
-		const { body } = await call('POST', `/api/plans/${id}/recordings?name=long.csv`, `time (ns),a\n${rows.join('\n')}\n`);
-		const bytes = new Uint8Array(await (await fetch(`${base}/api/recordings/${body.id as string}/lines/0`)).arrayBuffer());
+		const { body } = await call('POST', `/api/plans/${id}/recordings?name=long.csv&wait`, `time (ns),a\n${rows.join('\n')}\n`);
+		const bytes = new Uint8Array(await (await fetch(`${base}/api/recordings/${body.id as string}/lines/1`)).arrayBuffer());
 		const chunks = unpackChunks(bytes);
 		expect(chunks.map((c) => c.offsets.length)).toEqual([16_384, 16_384, 16_384, 847]);
 		expect(chunks[3].base + chunks[3].offsets[846]).toBe(49_999 * 3000);

@@ -163,6 +163,13 @@ export class Page {
 		return last;
 	}
 
+	/** Drops a file on the page, as the desktop would, and reads it as it is recognised. */
+	async dropAndRead(name: string, content: Buffer): Promise<void> {
+		await this.drop(name, content);
+		await this.until('[data-testid=import]', name);
+		await this.press('Read it');
+	}
+
 	/** Drops a file on the page, as the desktop would. */
 	async drop(name: string, content: Buffer): Promise<void> {
 		await this.driver.executeScript(

@@ -49,14 +49,20 @@ export async function call<T>(method: string, url: string, body?: unknown): Prom
 }
 
 /** Largest file worth sending; the server has the same limit. */
-export const LARGEST_UPLOAD = 1_000_000_000;
+export const LARGEST_UPLOAD = 8_000_000_000;
 
-/** Sends a recording with progress from 0 to 1. Throws Refused; AbortError when `signal` stops it. */
-export function upload(planId: string, file: File, onProgress: (share: number) => void, signal: AbortSignal): Promise<{ id: string }> {
+/** Sends a file to an address with progress from 0 to 1. Throws Refused; AbortError when `signal` stops it. */
+export function upload(
+	method: 'POST' | 'PUT',
+	url: string,
+	file: File,
+	onProgress: (share: number) => void,
+	signal: AbortSignal
+): Promise<{ id: string }> {
 	return new Promise((resolve, reject) => {
 		// fetch tells nothing of how far a body has been sent.
 		const request = new XMLHttpRequest();
-		request.open('POST', `/api/plans/${planId}/recordings?name=${encodeURIComponent(file.name)}`);
+		request.open(method, url);
 		// The server's framework hands on no body that does not say what it is.
 		request.setRequestHeader('content-type', 'application/octet-stream');
 		request.upload.onprogress = (event) => onProgress(event.lengthComputable ? event.loaded / event.total : 0);

@@ -1,9 +1,9 @@
-export { columnWorkspace, readColumns, drawList, laneScene } from './scene.js';
-export type { Viewport, Placement, Columns, DrawItem } from './scene.js';
+export { ABSENT, columnWorkspace, readColumns, drawList, laneScene } from './scene.js';
+export type { ColumnSource, Viewport, Placement, Columns, DrawItem } from './scene.js';
 export { readInks, hatch, paintPlanned } from './painter.js';
 export type { Inks, Band } from './painter.js';
-export { bandOf, paintEvents, paintPin, paintRecorded, paintValue } from './lanePainter.js';
-export type { EventSet, RecordedLane, Surface } from './lanePainter.js';
+export { bandOf, paintEvents, paintPin, paintRecorded, paintValue, sampleY } from './lanePainter.js';
+export type { AnalogueView, EventSet, RecordedLane, Surface } from './lanePainter.js';
 export { SvgPen, escaped } from './pen.js';
 export type { Pen } from './pen.js';
 export { valueScene } from './values.js';

@@ -1,7 +1,7 @@
 import type { Disagreement, LevelSource, StretchedTrace, ValueTrace } from '../../core/trace/index.js';
 import { paintDisagreement, paintMeasured, paintPlanned, type Band, type Inks } from './painter.js';
 import type { Pen } from './pen.js';
-import { laneScene, type Columns, type Viewport } from './scene.js';
+import { laneScene, type Columns, type ColumnSource, type Viewport } from './scene.js';
 import { valueScene } from './values.js';
 
 /** Everything a painter needs besides what it paints: pixels are columns, so a lane is as wide as its viewport. */
@@ -24,7 +24,9 @@ export interface RecordedLane {
 	planned: LevelSource | null;
 	/** Plan time of the planned wave's time 0. */
 	plannedPs: number;
-	measured: LevelSource | undefined;
+	measured: LevelSource | ColumnSource | undefined;
+	/** Its samples in the columns of the view, drawn behind the edges. */
+	analogue?: AnalogueView;
 	/** The measured line's time at plan time 0. */
 	shiftPs: number;
 	/** Where the measured line begins and ends, in plan time. */
@@ -51,8 +53,55 @@ export function paintRecorded(pen: Pen, lane: RecordedLane, surface: Surface): v
 		const units = (column: number) => (viewport.start + column * viewport.perColumn + shiftPs) / unit;
 		paintDisagreement(pen, viewport.columns, (column) => disagreement.share(units(column), units(column + 1)), band, inks.fault);
 	}
+	if (lane.analogue) paintSamples(pen, lane.analogue, surface);
 	paintMeasured(pen, laneScene(measured, { offsetPs: -shiftPs, unitPs: unit }, viewport, workspace), band, inks.ink);
 	pen.restore();
+}
+
+/** Samples in columns of their own, from `start` picoseconds of plan time on, and the lines at which they are cut. */
+export interface AnalogueView {
+	start: number;
+	perColumn: number;
+	/** Least and greatest of each column. */
+	bounds: Float32Array;
+	least: number;
+	most: number;
+	threshold: number | undefined;
+	hysteresis: number;
+}
+
+/** Where a value of an analogue line is drawn. */
+export function sampleY({ least, most }: Pick<AnalogueView, 'least' | 'most'>, value: number, height: number): number {
+	return height - 5 - ((value - least) / Math.max(1e-30, most - least)) * (height - 10);
+}
+
+function paintSamples(pen: Pen, view: AnalogueView, { viewport, height, inks }: Surface): void {
+	const y = (value: number) => sampleY(view, value, height);
+	pen.fillStyle = inks.soft;
+	pen.globalAlpha = 0.55;
+	for (let column = 0; column < view.bounds.length / 2; column++) {
+		const [least, most] = [view.bounds[2 * column], view.bounds[2 * column + 1]];
+		if (least !== least) continue;
+		const x = (view.start + column * view.perColumn - viewport.start) / viewport.perColumn;
+		if (x < -2 || x > viewport.columns) continue;
+		pen.fillRect(x, y(most), Math.max(1, view.perColumn / viewport.perColumn), Math.max(1.2, y(least) - y(most)));
+	}
+	pen.globalAlpha = 1;
+	if (view.threshold === undefined) return;
+	pen.strokeStyle = inks.ink;
+	for (const [value, dash] of [
+		[view.threshold, [6, 4]],
+		[view.threshold + view.hysteresis, [1, 4]],
+		[view.threshold - view.hysteresis, [1, 4]]
+	] as const) {
+		pen.lineWidth = 1;
+		pen.setLineDash([...dash]);
+		pen.beginPath();
+		pen.moveTo(0, y(value));
+		pen.lineTo(viewport.columns, y(value));
+		pen.stroke();
+	}
+	pen.setLineDash([]);
 }
 
 function clipTo(pen: Pen, fromPs: number, toPs: number, { viewport, height }: Surface): void {

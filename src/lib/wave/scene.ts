@@ -1,3 +1,4 @@
+import type { Seconds } from '../../core/exact/index.js';
 import type { Level, LevelSource } from '../../core/trace/index.js';
 
 /**
@@ -23,7 +24,7 @@ export interface Placement {
 export interface Columns {
 	entry: Uint8Array;
 	exit: Uint8Array;
-	/** Edges in the column: 0, 1, or 2 for two and more. */
+	/** Edges in the column: 0, 1, 2 for two and more, or ABSENT. */
 	toggled: Uint8Array;
 }
 
@@ -39,11 +40,22 @@ export function columnWorkspace(columns: number): Columns {
 	return { entry: new Uint8Array(columns), exit: new Uint8Array(columns), toggled: new Uint8Array(columns) };
 }
 
+/** A line that lies elsewhere and tells columns of itself, as far as they are here. */
+export interface ColumnSource {
+	readonly unit: Seconds;
+	/** Fills the first `count` entries: columns of `width` units from `start` on; toggled is ABSENT where nothing is known yet. */
+	fillColumns(start: number, width: number, count: number, into: Columns): void;
+}
+
+/** Stands for a column that is not here yet. */
+export const ABSENT = 3;
+
 /** Fills the first viewport.columns entries of `into`. */
-export function readColumns(source: LevelSource, placement: Placement, viewport: Viewport, into: Columns): void {
+export function readColumns(source: LevelSource | ColumnSource, placement: Placement, viewport: Viewport, into: Columns): void {
 	const { offsetPs, unitPs } = placement;
 	const unitsPerColumn = viewport.perColumn / unitPs;
 	const first = (viewport.start - offsetPs) / unitPs;
+	if ('fillColumns' in source) return source.fillColumns(first, unitsPerColumn, viewport.columns, into);
 	let before = source.edgesBefore(first);
 	let level = source.levelAfter(before);
 	for (let column = 0; column < viewport.columns; column++) {
@@ -69,14 +81,15 @@ export function drawList(columns: Columns, count: number): DrawItem[] {
 		}
 		let to = at + 1;
 		while (to < count && columns.toggled[to] === toggled) to++;
-		items.push(toggled === 2 ? { kind: 'busy', from: at, to } : { kind: 'flat', from: at, to, level: columns.entry[at] as Level });
+		if (toggled !== ABSENT)
+			items.push(toggled === 2 ? { kind: 'busy', from: at, to } : { kind: 'flat', from: at, to, level: columns.entry[at] as Level });
 		at = to;
 	}
 	return items;
 }
 
 /** Both steps at once, for a lane. */
-export function laneScene(source: LevelSource, placement: Placement, viewport: Viewport, workspace: Columns): DrawItem[] {
+export function laneScene(source: LevelSource | ColumnSource, placement: Placement, viewport: Viewport, workspace: Columns): DrawItem[] {
 	readColumns(source, placement, viewport, workspace);
 	return drawList(workspace, viewport.columns);
 }

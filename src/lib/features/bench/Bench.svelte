@@ -140,4 +140,4 @@
 	</div>
 </div>
 
-<DropZone onFiles={(files) => void panel?.take(files)} />
+<DropZone onFiles={(files) => panel?.take(files)} />

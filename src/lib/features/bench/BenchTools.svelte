@@ -25,14 +25,25 @@
 
 	/** Everything that is shown, from top to bottom. */
 	function pictureRows(): PictureRow[] {
-		const recorded = bench.lanes.map(({ derivation, recording, planned: plan, trace, shiftPs, extent, disagreement }): PictureRow => {
-			const lane = { planned: plan?.source ?? null, plannedPs: 0, measured: trace, shiftPs, extent, disagreement, suspect: false };
-			return {
-				name: `${derivation?.aim.name ?? ''}: ${recording?.name ?? ''}`,
-				height: 90,
-				paint: (pen, surface) => paintRecorded(pen, lane, surface)
-			};
-		});
+		const recorded = bench.lanes.map(
+			({ derivation, recording, planned: plan, wave, shiftPs, extent, disagreement, analogue }): PictureRow => {
+				const lane = {
+					planned: plan?.source ?? null,
+					plannedPs: 0,
+					measured: wave,
+					shiftPs,
+					extent,
+					disagreement,
+					analogue,
+					suspect: false
+				};
+				return {
+					name: `${derivation?.aim.name ?? ''}: ${recording?.name ?? ''}`,
+					height: 90,
+					paint: (pen, surface) => paintRecorded(pen, lane, surface)
+				};
+			}
+		);
 		const drawn = rows.flatMap((row): PictureRow[] => {
 			if (row.kind === 'head') return [];
 			const { lane } = row;
@@ -81,7 +92,8 @@
 			>
 		{/if}
 		<span class="inline-flex items-center">
-			<button type="button" class="btn rounded-r-none px-1.5" aria-label="To the one before" onclick={() => bench.jumpBy(-1)}>‹</button>
+			<button type="button" class="btn rounded-r-none px-1.5" aria-label="To the one before" onclick={() => void bench.jumpBy(-1)}>‹</button
+			>
 			<Hint text="To the one before ( , )" />
 			<Choice class="rounded-none border-x-0" aria-label="Jump to" bind:value={bench.jump}>
 				<option value="edge">edge</option>
@@ -93,7 +105,7 @@
 				class="btn rounded-l-none px-1.5"
 				aria-label="To the next"
 				title="To the next ( . )"
-				onclick={() => bench.jumpBy(1)}>›</button
+				onclick={() => void bench.jumpBy(1)}>›</button
 			>
 			<Hint text="To the next ( . )" />
 		</span>

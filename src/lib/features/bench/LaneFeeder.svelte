@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { untrack } from 'svelte';
 	import { call } from '../../session/api.js';
 	import type { BenchView } from './benchView.svelte.js';
 	import type { RecordedLane } from './recordedLane.svelte.js';
@@ -16,15 +17,28 @@
 	let { lane, view, between, tells, session }: Props = $props();
 
 	$effect(() => {
-		if (lane.frame && !lane.trace) void lane.load(lane.frame);
+		const { frame } = lane;
+		if (frame) untrack(() => void lane.load(frame));
+	});
+	/** What hangs on what is in sight follows when the view rests. */
+	const REST_MS = 90;
+	$effect(() => {
+		const { frame, wave } = lane;
+		void [view.viewport, lane.shiftPs];
+		if (!frame || !wave) return;
+		const timer = setTimeout(() => {
+			if (!lane.trace) void lane.loadNear(frame, view);
+			void lane.loadSamples(frame, view);
+		}, REST_MS);
+		return () => clearTimeout(timer);
 	});
 	$effect(() => {
-		const { frame, trace } = lane;
+		const { frame, wave: trace } = lane;
 		const window = lane.window(view, between);
 		if (frame && trace && window) void lane.measure(frame, window);
 	});
 	$effect(() => {
-		const { frame, trace, planned, shiftPs } = lane;
+		const { frame, wave: trace, planned, shiftPs } = lane;
 		if (frame && trace && planned) void lane.compare(frame, planned.wire, shiftPs / (trace.unit.toNumber() * 1e12));
 	});
 	$effect(() => {

@@ -6,7 +6,7 @@
 	import { risePs, type RecordedLane } from './recordedLane.svelte.js';
 	import type { BenchModel } from './bench.svelte.js';
 	import { suspectText } from '../../text/index.js';
-	import { paintRecorded, timeLabel, type Pen, type Surface } from '../../wave/index.js';
+	import { paintRecorded, sampleY, timeLabel, type Pen, type Surface } from '../../wave/index.js';
 	import InTurn from '../../components/InTurn.svelte';
 	import WaveLane from './WaveLane.svelte';
 
@@ -25,14 +25,16 @@
 	const snapped = (line: Line | undefined, x: number) => snapTime(line, view, x);
 
 	function painterOf(lane: RecordedLane) {
-		const { trace: measured, shiftPs, extent, disagreement } = lane;
+		const { wave: measured, shiftPs, extent, disagreement, analogue } = lane;
 		const planned = lane.planned?.source ?? null;
+		void lane.arrived;
 		return (pen: Pen, surface: Surface) =>
-			paintRecorded(pen, { planned, plannedPs: 0, measured, shiftPs, extent, disagreement, suspect: false }, surface);
+			paintRecorded(pen, { planned, plannedPs: 0, measured, shiftPs, extent, disagreement, analogue, suspect: false }, surface);
 	}
 
 	function suspectPainter(lane: RecordedLane) {
-		const { trace: measured, shiftPs, extent } = lane;
+		const { wave: measured, shiftPs, extent } = lane;
+		void lane.arrived;
 		const planned = suspectWave;
 		const plannedPs = planned ? -risePs(planned) : 0;
 		return (pen: Pen, surface: Surface) =>
@@ -54,7 +56,7 @@
 		else view.zoom(Math.exp(event.deltaY * (event.ctrlKey ? 0.01 : 0.0018)), x);
 	}
 
-	let drag: { x: number; moved: boolean; cursor: 'a' | 'b' | undefined } | undefined;
+	let drag: { x: number; moved: boolean; cursor: 'a' | 'b' | undefined; cut?: { lane: RecordedLane; box: DOMRect } } | undefined;
 	/** Fingers on a screen: two of them pinch. */
 	// eslint-disable-next-line svelte/prefer-svelte-reactivity -- nothing is drawn of it
 	const touches = new Map<number, { x: number; y: number }>();
@@ -65,8 +67,22 @@
 		if (event.pointerType === 'touch') touches.set(event.pointerId, { x: event.clientX, y: event.clientY });
 		const near = (time: number | undefined) => time !== undefined && Math.abs(view.xOf(time) - x) < 6;
 		drag = { x: event.clientX, moved: false, cursor: near(view.cursorA) ? 'a' : near(view.cursorB) ? 'b' : undefined };
+		drag.cut = drag.cursor ? undefined : thresholdAt(event);
 		element.setPointerCapture(event.pointerId);
 		element.focus({ preventScroll: true });
+	}
+
+	/** The analogue lane whose threshold lies under the pointer. */
+	function thresholdAt(event: PointerEvent): NonNullable<typeof drag>['cut'] {
+		const under = document
+			.elementsFromPoint(event.clientX, event.clientY)
+			.find((e): e is HTMLElement => e instanceof HTMLElement && !!e.dataset.lane);
+		const lane = under && lanes.find(({ id }) => id === under.dataset.lane);
+		if (!under || lane?.analogue?.threshold === undefined) return undefined;
+		const box = under.getBoundingClientRect();
+		return Math.abs(sampleY(lane.analogue, lane.analogue.threshold, box.height) - (event.clientY - box.top)) < 5
+			? { lane, box }
+			: undefined;
 	}
 
 	function pinch(event: PointerEvent): boolean {
@@ -87,17 +103,26 @@
 	function onMove(event: PointerEvent) {
 		if (pinch(event) || !drag) return;
 		const by = drag.x - event.clientX;
-		if (!drag.moved && Math.abs(by) < 4) return;
+		if (!drag.moved && Math.abs(by) < 4 && !drag.cut) return;
 		drag.moved = true;
+		if (drag.cut) return dragThreshold(drag.cut, event.clientY);
 		if (drag.cursor) place(drag.cursor, snapped(focused, event.clientX - element.getBoundingClientRect().left));
 		else view.pan(by);
 		drag.x = event.clientX;
+	}
+
+	function dragThreshold({ lane, box }: NonNullable<NonNullable<typeof drag>['cut']>, y: number) {
+		const known = lane.analogue;
+		if (!known) return;
+		const value = known.least + ((box.height - 5 - (y - box.top)) / (box.height - 10)) * (known.most - known.least);
+		lane.dragged = Math.min(known.most, Math.max(known.least, value));
 	}
 
 	function onUp(event: PointerEvent) {
 		touches.delete(event.pointerId);
 		const was = drag;
 		drag = undefined;
+		if (was?.cut && was.moved) void bench.cutAt(was.cut.lane);
 		if (!was || was.moved) return;
 		const box = element.getBoundingClientRect();
 		const under = document.elementsFromPoint(event.clientX, event.clientY).filter((e) => e instanceof HTMLElement);
@@ -126,8 +151,8 @@
 			'1': () => view.onePeriod(),
 			ArrowLeft: () => view.pan(-view.width / 8),
 			ArrowRight: () => view.pan(view.width / 8),
-			',': () => bench.jumpBy(-1),
-			'.': () => bench.jumpBy(1),
+			',': () => void bench.jumpBy(-1),
+			'.': () => void bench.jumpBy(1),
 			a: () => place('a', snapped(focused, view.width / 2)),
 			b: () => place('b', snapped(focused, view.width / 2)),
 			z: () => (view.zeroAt = view.zeroAt === 'a' ? undefined : 'a'),

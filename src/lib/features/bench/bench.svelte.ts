@@ -2,6 +2,7 @@ import { SvelteMap } from 'svelte/reactivity';
 import { untrack } from 'svelte';
 import type { Suspect } from '../../../core/check/index.js';
 import type { RecordingShelf } from '../../session/recordings.svelte.js';
+import { notices } from '../../session/notices.svelte.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 import { loadLayout, plannedRows, saveLayout, toggled, type Layout, type PlannedRow } from './benchRows.js';
 import { BenchView } from './benchView.svelte.js';
@@ -119,11 +120,27 @@ export class BenchModel {
 		return recordedLine(lane) ?? (planned?.kind === 'lane' ? plannedLine(planned.lane) : undefined);
 	}
 
+	/** Cuts a lane's line at the threshold that it was dragged to. */
+	async cutAt(lane: RecordedLane): Promise<void> {
+		const { recording, line, dragged } = lane;
+		if (recording && line && dragged !== undefined) {
+			const threshold = Number(dragged.toPrecision(4));
+			try {
+				await this.shelf.cut(recording.id, line.number, { threshold, ...(line.slicing && { hysteresis: line.slicing.hysteresis }) });
+			} catch (error) {
+				notices.fault(`${line.name} could not be cut anew: ${error instanceof Error ? error.message : String(error)}.`);
+			}
+		}
+		lane.dragged = undefined;
+	}
+
 	/** Cursor A to the next edge, event or finding. */
-	jumpBy(by: 1 | -1): void {
+	async jumpBy(by: 1 | -1): Promise<void> {
 		const { view } = this;
 		const from = view.cursorA ?? view.timeAt(view.width / 2);
-		const time = nextMoment(this.jumpLines(), from, by);
+		// Of a line that is not held here the server knows the next.
+		const far = this.jump === 'edge' && this.current && !this.current.trace ? await this.current.nextEdge(from, by) : undefined;
+		const time = far ?? nextMoment(this.jumpLines(), from, by);
 		if (time === undefined) return;
 		view.cursorA = time;
 		view.reveal(time, 20);

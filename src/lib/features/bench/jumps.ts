@@ -16,8 +16,9 @@ const REACH = 7;
 
 /** A recording's edges. */
 export function recordedLine(lane: RecordedLane | undefined): Line | undefined {
-	if (!lane?.trace) return undefined;
-	return { sources: [lane.trace], unit: lane.trace.unit.toNumber() * 1e12, shift: lane.shiftPs };
+	const held = lane?.trace ?? lane?.near;
+	if (!lane || !held) return undefined;
+	return { sources: [held], unit: held.unit.toNumber() * 1e12, shift: lane.shiftPs };
 }
 
 /** A predicted lane's edges, the points of its value, or its events. */

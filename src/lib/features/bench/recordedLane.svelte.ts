@@ -6,7 +6,10 @@ import type { PulseMeasures, Window } from '../../../core/measure/index.js';
 import { steadyWave } from '../../../core/timer/index.js';
 import { Disagreement, StretchedTrace, Trace, type LevelSource } from '../../../core/trace/index.js';
 import { benchWorkers } from '../../../workers/clients.js';
-import { fromWire, type LineFrame, type WireWave } from '../../../workers/benchWire.js';
+import { fromWire, MOST_EDGES, type LineFrame, type WireWave } from '../../../workers/benchWire.js';
+import { unpackChunks } from '../../../core/trace/index.js';
+import type { AnalogueView, ColumnSource } from '../../wave/index.js';
+import { WindowedLine } from '../../session/windowedLine.js';
 import { frameOf, unitPs, type RecordedLine, type Recording, type RecordingShelf } from '../../session/recordings.svelte.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 import { failedState, LatestWork, type WorkState } from '../../session/work.js';
@@ -14,18 +17,38 @@ import type { BenchView } from './benchView.svelte.js';
 import { plannedLines } from './plannedLines.js';
 import type { PlanPrediction } from './prediction.svelte.js';
 
+/** Lines of more edges are not held by the page. */
+const HELD = 131_072;
+
 /** What the plan puts on a line: a steady wave, or what was predicted of it, `until` a cycle of its unit. */
 type Planned = { kind: 'steady'; source: LevelSource; wire: WireWave } | { kind: 'predicted'; source: LevelSource; wire: WireWave };
 
 /** A recorded line laid over the planned line that it is mapped to: what the bench shows of one mapping, whatever its kind of aim. */
 export class RecordedLane {
 	state = $state.raw<WorkState>({ kind: 'idle' });
+	/** All of a line that is short enough to be held here. */
 	trace = $state.raw<Trace>();
+	/** A longer one, in tiles; counted up as more of it comes. */
+	private windowed = $state.raw<WindowedLine>();
+	arrived = $state(0);
+	/** Of that the edges in sight, where they are few. */
+	near = $state.raw<Trace>();
+	/** Samples in sight, of an analogue line. */
+	samples = $state.raw<Pick<AnalogueView, 'start' | 'perColumn' | 'bounds'>>();
+	/** A threshold that is being dragged. */
+	dragged = $state<number | undefined>();
+	private loaded = '';
 	measures = $state.raw<PulseMeasures>();
 	/** The window that they are of. */
 	private measured = $state.raw<Window>();
 	disagreement = $state.raw<Disagreement>();
-	private readonly work = { load: new LatestWork(), measure: new LatestWork(), compare: new LatestWork() };
+	private readonly work = {
+		load: new LatestWork(),
+		near: new LatestWork(),
+		samples: new LatestWork(),
+		measure: new LatestWork(),
+		compare: new LatestWork()
+	};
 
 	readonly mapping: Mapping | undefined = $derived.by(() => this.session.plan.mappings.find((m) => m.id === this.id));
 	readonly recording: Recording | undefined = $derived.by(() => this.mapping && this.shelf.find(this.mapping.recording));
@@ -36,14 +59,25 @@ export class RecordedLane {
 	);
 	readonly planned: Planned | undefined = $derived.by(() => this.steady() ?? this.predicted());
 	/** The recording's time, in picoseconds, at which the plan's time is 0: the first rise of both is laid together. */
-	readonly shiftPs: number = $derived.by(() => alignment(this.trace, this.planned?.source));
+	readonly shiftPs: number = $derived.by(() => alignment(this.recording, this.line, this.planned?.source));
+	/** What is drawn of the line. */
+	readonly wave: Trace | ColumnSource | undefined = $derived.by(() => this.trace ?? this.windowed);
+	readonly analogue: AnalogueView | undefined = $derived.by(() => {
+		const known = this.line?.analogue;
+		if (!known || !this.samples || !this.line) return undefined;
+		const { slicing } = this.line;
+		const threshold = slicing?.follow === undefined ? (this.dragged ?? slicing?.threshold) : undefined;
+		return { ...this.samples, least: known.least, most: known.most, threshold, hysteresis: slicing?.hysteresis ?? 0 };
+	});
+	/** Too many edges to be compared with the plan here. */
+	readonly tooMany: boolean = $derived.by(() => (this.line?.edges ?? 0) > MOST_EDGES);
 	readonly verdict: Verdict | undefined = $derived.by(() => {
 		if (!this.measures || !this.measured || !this.derivation || !this.recording || !this.mapping) return undefined;
 		const instrument = readInstrument(this.mapping.instrument);
 		const evidence = {
 			measured: this.measures,
 			window: Rational.parse(this.recording.unit).mul(Rational.int(this.measured.end - this.measured.start)),
-			step: { step: Rational.parse(this.recording.resolution) },
+			step: stepOf(this.recording, this.line),
 			instrument: instrument.ok ? instrument.value : Rational.zero
 		};
 		return judge(this.derivation, this.session.derivation.clocks, evidence, this.mapping.role);
@@ -61,20 +95,33 @@ export class RecordedLane {
 
 	/** Where the recording begins and ends, in picoseconds of plan time. */
 	get extent(): [number, number] | undefined {
-		if (!this.recording || !this.trace) return undefined;
+		if (!this.recording || !this.wave) return undefined;
 		const unit = unitPs(this.recording);
 		return [this.recording.startTime * unit - this.shiftPs, this.recording.endTime * unit - this.shiftPs];
 	}
 
 	/** Loads the line's edges. */
 	async load(frame: LineFrame): Promise<void> {
+		const key = `${frame.url} ${frame.version}`;
+		if (this.loaded === key) return;
+		this.loaded = key;
 		const signal = this.work.load.begin();
+		if (frame.edges > HELD) {
+			this.windowed?.close();
+			this.trace = undefined;
+			this.windowed = new WindowedLine(frame, () => this.arrived++);
+			this.state = { kind: 'ready' };
+			return;
+		}
 		this.state = { kind: 'loading' };
 		try {
 			const chunks = await benchWorkers.run((worker) => worker.load(frame), { signal });
 			this.trace = new Trace({ unit: Rational.parse(frame.unit), start: frame.start, end: frame.end, initial: frame.initial }, chunks);
+			this.windowed?.close();
+			this.windowed = undefined;
 			this.state = { kind: 'ready' };
 		} catch (error) {
+			if (!signal.aborted) this.loaded = '';
 			this.state = failedState(error, signal) ?? this.state;
 		}
 	}
@@ -82,6 +129,61 @@ export class RecordedLane {
 	/** Gives up whatever is under way. */
 	close(): void {
 		for (const work of Object.values(this.work)) work.end();
+		this.windowed?.close();
+		this.windowed = undefined;
+		this.loaded = '';
+	}
+
+	/** Loads the edges in sight of a line that is not held, where they are few: cursors keep to them. */
+	async loadNear(frame: LineFrame, view: BenchView): Promise<void> {
+		const signal = this.work.near.begin();
+		const [from, to] = this.inUnits(view);
+		try {
+			const response = await fetch(`${frame.url}?from=${from}&to=${to}&v=${frame.version}`, { signal });
+			if (!response.ok) {
+				this.near = undefined;
+				return;
+			}
+			const chunks = unpackChunks(new Uint8Array(await response.arrayBuffer()));
+			this.near = new Trace({ unit: Rational.parse(frame.unit), start: frame.start, end: frame.end, initial: frame.initial }, chunks);
+		} catch {
+			// What is not here yet is only not snapped to.
+		}
+	}
+
+	/** Loads the samples in sight, half a view more to either side. */
+	async loadSamples(frame: LineFrame, view: BenchView): Promise<void> {
+		if (!this.line?.analogue || !this.recording) return;
+		const signal = this.work.samples.begin();
+		const unit = unitPs(this.recording);
+		const perColumn = Math.max(view.perColumn, unit * 1e-6);
+		const start = view.start - (view.width * perColumn) / 2;
+		const count = Math.min(8192, Math.max(16, Math.ceil(2 * view.width)));
+		try {
+			const from = (start + this.shiftPs) / unit;
+			const response = await fetch(`${frame.url}/samples?start=${from}&width=${perColumn / unit}&count=${count}&v=${frame.version}`, {
+				signal
+			});
+			if (response.ok) this.samples = { start, perColumn, bounds: new Float32Array(await response.arrayBuffer()) };
+		} catch {
+			// They are asked for again when the view moves.
+		}
+	}
+
+	/** The edge next to a moment of plan time, in picoseconds, asked of the server where the line is not held. */
+	async nextEdge(from: number, by: 1 | -1): Promise<number | undefined> {
+		const { frame, recording } = this;
+		if (!frame || !recording) return undefined;
+		const unit = unitPs(recording);
+		const response = await fetch(`${frame.url}/next?time=${(from + this.shiftPs) / unit}&by=${by}&v=${frame.version}`);
+		if (!response.ok) return undefined;
+		const { time } = (await response.json()) as { time: number | null };
+		return time === null ? undefined : time * unit - this.shiftPs;
+	}
+
+	private inUnits(view: BenchView): [number, number] {
+		const unit = unitPs(this.recording!);
+		return [Math.floor((view.start + this.shiftPs) / unit), Math.ceil((view.start + view.width * view.perColumn + this.shiftPs) / unit)];
 	}
 
 	/** The stretch measured, in the recording's units: all of it, or what lies between the cursors. */
@@ -137,11 +239,10 @@ export class RecordedLane {
 	}
 }
 
-function alignment(trace: Trace | undefined, planned: LevelSource | undefined): number {
-	if (!trace) return 0;
-	const unit = trace.unit.toNumber() * 1e12;
-	const recorded = firstRise(trace, trace.count);
-	return (recorded ?? trace.meta.start) * unit - (recorded !== undefined && planned ? risePs(planned) : 0);
+function alignment(recording: Recording | undefined, line: RecordedLine | undefined, planned: LevelSource | undefined): number {
+	if (!recording || !line) return 0;
+	const { firstRise: recorded } = line;
+	return (recorded ?? recording.startTime) * unitPs(recording) - (recorded !== null && planned ? risePs(planned) : 0);
 }
 
 /** When a planned line first rises from its time 0 on, in picoseconds; 0 for a steady one. */
@@ -155,4 +256,10 @@ function firstRise(source: LevelSource, edges: number): number | undefined {
 		if (source.levelAfter(edge) === 0 && source.levelAfter(edge + 1) === 1) return source.edgeTime(edge);
 	}
 	return undefined;
+}
+
+/** What an edge of a line can be off by: its own step where it has one, else the recording's. */
+function stepOf(recording: Recording, line: RecordedLine | undefined) {
+	if (recording.stepFrom === 'hand' || line?.step == null || line.raster === null) return { step: Rational.parse(recording.resolution) };
+	return { step: Rational.parse(line.step), raster: Rational.parse(line.raster) };
 }
