@@ -25,6 +25,18 @@ export function writeVcd(path: string, bytes: number): number {
 	});
 }
 
+/** Sixteen lines that all change at every moment, as a dump of a bus does: over 60 million edges a gigabyte. */
+export function writeDense(path: string, bytes: number): number {
+	const ids = [...'!"#%&\'()*+,-./:;'].slice(0, 16);
+	const vars = ids.map((id, k) => `$var wire 1 ${id} line${k} $end\n`).join('');
+	const head = `$timescale 1ns $end\n$scope module bench $end\n${vars}$upscope $end\n$enddefinitions $end\n#0\n${ids.map((id) => `0${id}\n`).join('')}`;
+	return writeLines(path, bytes, head, (n) => {
+		let row = `#${(n + 1) * 417 + ((n * 7) % 13)}\n`;
+		for (let k = 0; k < 16; k++) if ((n + k) % 3 !== 0) row += `${(n + Math.floor((n + k) / 3) + k) % 2}${ids[k]}\n`;
+		return row;
+	});
+}
+
 /** A row a moment with the levels of all eight lines. */
 export function writeCsv(path: string, bytes: number): number {
 	const head = 'time (s),line0,line1,line2,line3,line4,line5,line6,line7\n';

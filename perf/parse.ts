@@ -7,7 +7,7 @@ import type { Report } from './report.js';
 
 const SIZE = 200_000_000;
 /** As the server's streams deliver. */
-const PIECE = 65_536;
+const PIECE = 1 << 20;
 
 /** Reads a generated file of 200 MB with 8 lines, pieces as a stream gives them, chunks given away as the server stores them. */
 export function benchParse(report: Report, kind: 'vcd' | 'csv'): void {

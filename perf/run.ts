@@ -1,8 +1,10 @@
 import { benchAims } from './aims.js';
 import { benchClock } from './clock.js';
+import { benchImports } from './imports.js';
 import { benchLists } from './lists.js';
 import { benchParse } from './parse.js';
 import { benchPeriods } from './period.js';
+import { benchRecordings } from './recordings.js';
 import { report } from './report.js';
 import { benchScene } from './scene.js';
 import { benchSim } from './sim.js';
@@ -16,7 +18,9 @@ const BENCHES = {
 	clock: () => benchClock(report),
 	scene: () => benchScene(report),
 	sim: () => benchSim(report),
-	lists: () => benchLists(report)
+	lists: () => benchLists(report),
+	recordings: () => benchRecordings(report),
+	imports: () => benchImports(report)
 };
 
 const asked = process.argv.slice(2);

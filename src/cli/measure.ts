@@ -1,16 +1,28 @@
 import { once } from 'node:events';
-import { AnyReader, FormatError, unpacked, type ParsedLine, type ParsedRecording } from '../core/formats/index.js';
+import { FormatError, readAll, timeUnit, type ParsedLine, type ParsedRecording, type ReadSettings } from '../core/formats/index.js';
+import { readTime } from '../core/aims/index.js';
 import { Rational } from '../core/exact/index.js';
 import { measurePulses, type Statistics } from '../core/measure/index.js';
-import { commandText, formatText, noteText, quantityText } from '../lib/text/index.js';
-import { endProgress, fileReason, openFile, tellProgress } from './files.js';
+import { commandText, formatText, noteText, quantityText, stepFromText } from '../lib/text/index.js';
+import { endProgress, fileReason, openFile, tellProgress, Unreadable } from './files.js';
 import type { MeasuredRecording, MeasureOutput } from './shapes.js';
 
-/** Measures every line of recordings. Returns the exit code: 2 when one of them is refused. */
-export async function measure(files: readonly string[], json: boolean): Promise<number> {
+/** What is said of the recordings, as it was typed. */
+export interface MeasureOptions {
+	json?: boolean;
+	threshold?: string;
+	hysteresis?: string;
+	timeUnit?: string;
+	step?: string;
+}
+
+/** Measures every line of recordings. Returns the exit code: 2 when one of them is refused. Throws Unreadable for what makes no sense. */
+export async function measure(files: readonly string[], options: MeasureOptions): Promise<number> {
+	const { json = false } = options;
+	const settings = settingsOf(options);
 	const recordings: MeasuredRecording[] = [];
 	for (const file of files) {
-		const measured = await measureFile(file, json);
+		const measured = await measureFile(file, settings, json);
 		recordings.push(measured);
 		if ('refused' in measured) process.stderr.write(`${file}: ${measured.refused.message}\n`);
 	}
@@ -19,10 +31,32 @@ export async function measure(files: readonly string[], json: boolean): Promise<
 	return recordings.some((one) => 'refused' in one) ? 2 : 0;
 }
 
-async function measureFile(file: string, quiet: boolean): Promise<MeasuredRecording> {
+/** The same settings as a preview makes of what is corrected in it. */
+function settingsOf({ threshold, hysteresis, timeUnit: unit, step }: MeasureOptions): ReadSettings {
+	const number = (option: string, text: string | undefined) => {
+		if (text === undefined) return undefined;
+		const value = Number(text.replace(',', '.'));
+		if (text.trim() === '' || !Number.isFinite(value)) throw new Unreadable(commandText.noNumber(option, text));
+		return value;
+	};
+	const [cut, around] = [number('--threshold', threshold), number('--hysteresis', hysteresis)];
+	const exponent = unit === undefined ? undefined : timeUnit(unit);
+	if (unit !== undefined && exponent === undefined) throw new Unreadable(commandText.noUnit(unit));
+	const known = step === undefined ? undefined : readTime(step);
+	if (known && !(known.ok && known.value.sign > 0)) throw new Unreadable(commandText.noStep(step!));
+	return {
+		...((cut !== undefined || around !== undefined) && {
+			all: { ...(cut !== undefined && { threshold: cut }), ...(around !== undefined && { hysteresis: around }) }
+		}),
+		...(exponent !== undefined && { timeExponent: exponent }),
+		...(known?.ok && { step: known.value.toString() })
+	};
+}
+
+async function measureFile(file: string, told: ReadSettings, quiet: boolean): Promise<MeasuredRecording> {
 	try {
-		const recording = await readRecording(file);
-		const measured = measuredOf(file, recording);
+		const { recording, settings } = await readRecording(file, told);
+		const measured = measuredOf(file, recording, settings);
 		if (!quiet) print(measured, recording);
 		return measured;
 	} catch (error) {
@@ -38,31 +72,31 @@ async function measureFile(file: string, quiet: boolean): Promise<MeasuredRecord
 	}
 }
 
-async function readRecording(file: string): Promise<ParsedRecording> {
-	const reader = new AnyReader();
-	const stream = openFile(file);
-	let bytes = 0;
-	for await (const piece of unpacked(stream)) {
-		reader.feed(piece);
-		bytes += piece.length;
-		tellProgress(commandText.bytesRead(file, bytes));
-	}
+async function readRecording(file: string, settings: ReadSettings): Promise<{ recording: ParsedRecording; settings: ReadSettings }> {
+	let stream: ReturnType<typeof openFile> | undefined;
+	const read = await readAll({
+		open: () => (stream = openFile(file)),
+		settings,
+		onPiece: (bytes) => tellProgress(commandText.bytesRead(file, bytes))
+	});
 	endProgress();
-	if (!stream.closed && stream !== process.stdin) await once(stream, 'close');
-	return reader.end();
+	if (stream && !stream.closed && stream !== process.stdin) await once(stream, 'close');
+	return read;
 }
 
-function measuredOf(file: string, recording: ParsedRecording): Extract<MeasuredRecording, { kind: string }> {
+function measuredOf(file: string, recording: ParsedRecording, settings: ReadSettings): Extract<MeasuredRecording, { kind: string }> {
 	return {
 		file,
 		kind: recording.format,
 		step: recording.resolution.toString(),
+		stepFrom: recording.stepFrom,
+		settings: { ...settings },
 		notes: recording.notes.map(({ code, line }) => ({ code, ...(line !== undefined && { line }) })),
 		lines: recording.lines.map((line) => measuredLine(line, recording))
 	};
 }
 
-function measuredLine({ name, edges, trace }: ParsedLine, { unit, start, end }: ParsedRecording) {
+function measuredLine({ name, edges, trace, slicing, step }: ParsedLine, { unit, start, end }: ParsedRecording) {
 	const { period, frequency, high, low, duty } = measurePulses(trace, { start, end: end + 1 });
 	const at = (edge: number) => (edges === 0 ? null : unit.mul(Rational.int(trace.edgeTime(edge))).toString());
 	const shown = (found: Statistics | null) =>
@@ -72,17 +106,20 @@ function measuredLine({ name, edges, trace }: ParsedLine, { unit, start, end }: 
 		edges,
 		first: at(0),
 		last: at(edges - 1),
+		...(slicing && { threshold: slicing.threshold, hysteresis: slicing.hysteresis }),
+		...(step && { step: step.step.toString() }),
 		quantities: { period: shown(period), frequency: shown(frequency), high: shown(high), low: shown(low), duty: shown(duty) }
 	};
 }
 
 const UNITS = { period: 's', frequency: 'Hz', high: 's', low: 's', duty: '%' } as const;
 
-function print({ file, kind, step, lines }: Extract<MeasuredRecording, { kind: string }>, { notes }: ParsedRecording): void {
-	const out = [commandText.recordingLine(file, kind, quantityText(Rational.parse(step), 's'))];
+function print({ file, kind, step, stepFrom, lines }: Extract<MeasuredRecording, { kind: string }>, { notes }: ParsedRecording): void {
+	const out = [commandText.recordingLine(file, kind, quantityText(Rational.parse(step), 's'), stepFromText(stepFrom))];
 	for (const note of notes) out.push(`  ${noteText(note)}`);
-	for (const { name, edges, quantities } of lines) {
-		out.push(`  ${commandText.lineOfEdges(name, edges)}`);
+	for (const { name, edges, threshold, hysteresis, quantities } of lines) {
+		const cut = threshold === undefined ? '' : commandText.cutAt(threshold, hysteresis ?? 0);
+		out.push(`  ${commandText.lineOfEdges(name, edges)}${cut}`);
 		for (const of of Object.keys(UNITS) as (keyof typeof UNITS)[]) {
 			const found = quantities[of];
 			if (!found) continue;

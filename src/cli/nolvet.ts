@@ -3,7 +3,7 @@ import { commandText } from '../lib/text/index.js';
 import { demo } from './demo.js';
 import { derive } from './derive.js';
 import { Unreadable } from './files.js';
-import { measure } from './measure.js';
+import { measure, type MeasureOptions } from './measure.js';
 import { predict } from './predict.js';
 
 /** The command `nolvet`: the core without a screen. Exit 0: no fault; 1: faults; 2: unreadable, or wrongly asked. */
@@ -36,7 +36,11 @@ program
 	.description(commandText.measure)
 	.argument('<recording...>', commandText.recording)
 	.option('--json', commandText.json)
-	.action(async (recordings: string[], { json = false }: { json?: boolean }) => finish(await measure(recordings, json)));
+	.option('--threshold <value>', commandText.threshold)
+	.option('--hysteresis <value>', commandText.hysteresis)
+	.option('--time-unit <unit>', commandText.timeUnit)
+	.option('--step <time>', commandText.step)
+	.action(async (recordings: string[], options: MeasureOptions) => finish(await measure(recordings, options)));
 
 function finish(code: number): void {
 	process.exitCode = code;

@@ -43,6 +43,10 @@ export const measureShape = z.object({
 				kind: z.enum(RECORDING_FORMATS),
 				/** What an edge's time can be off by. */
 				step: rational,
+				/** Where that comes from. */
+				stepFrom: z.enum(['unit', 'sample', 'digit', 'hand']),
+				/** What was said of the recording ahead of reading it. */
+				settings: z.looseObject({}),
 				notes: z.array(z.object({ code: z.string(), line: z.int().optional() })),
 				lines: z.array(
 					z.object({
@@ -51,6 +55,10 @@ export const measureShape = z.object({
 						/** Times of the first and the last edge; null where there is none. */
 						first: rational.nullable(),
 						last: rational.nullable(),
+						/** Where samples were cut into levels, and the line's own step; left out for a line of levels. */
+						threshold: z.number().optional(),
+						hysteresis: z.number().optional(),
+						step: rational.optional(),
 						quantities: z.object({ period: statistics, frequency: statistics, high: statistics, low: statistics, duty: statistics })
 					})
 				)

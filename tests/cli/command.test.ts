@@ -137,6 +137,35 @@ describe('nolvet predict and measure', () => {
 		expect(told.recordings.map((one) => ('refused' in one ? one.refused.code : one.kind))).toEqual(['no-variables', 'vcd', 'unreadable']);
 		expect(err).toContain('no $var among the declarations; at least one variable is wanted');
 	});
+	test('samples are cut as it is said, and what was said is printed back', () => {
+		const rows = Array.from({ length: 40 }, (_, i) => `${i},${[0, 0, 1, 2, 3, 3, 2, 1][i % 8]}`).join('\n');
+		const { out } = nolvet(
+			['measure', '-', '--json', '--threshold', '2.5', '--hysteresis', '0.1', '--time-unit', 'ms', '--step', '5 us'],
+			`t,v\n${rows}\n`
+		);
+		const [one] = measureShape.parse(JSON.parse(out)).recordings;
+		if ('refused' in one) throw new Error(one.refused.message);
+		expect([one.step, one.stepFrom, one.settings]).toEqual([
+			'1/200000',
+			'hand',
+			{ all: { threshold: 2.5, hysteresis: 0.1 }, timeExponent: -3, step: '1/200000' }
+		]);
+		// Up at 3.5 ms and down at 5.5 ms, every 8 ms.
+		expect([one.lines[0].first, one.lines[0].quantities.high!.mean, one.lines[0].quantities.period!.mean]).toEqual([
+			'7/2000',
+			'1/500',
+			'1/125'
+		]);
+		for (const [option, value, why] of [
+			['--threshold', 'high', 'a number is wanted'],
+			['--time-unit', 'weeks', 's, ms, us, ns, ps or fs is wanted'],
+			['--step', '0 s', 'a time above 0']
+		])
+			expect(nolvet(['measure', '-', option, value], 't,v\n0,1\n')).toMatchObject({
+				status: 2,
+				err: expect.stringContaining(why) as string
+			});
+	});
 	test('the standard input is a recording too', () => {
 		const { status, out } = nolvet(['measure', '-'], 'time (us),a\n0,0\n10,1\n30,0\n110,1\n130,0\n210,1\n');
 		expect(status).toBe(0);

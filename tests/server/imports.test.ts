@@ -214,7 +214,7 @@ describe('a line', () => {
 		});
 		expect([lines[0].step, lines[0].raster]).toEqual([expect.any(String), '1/1000000']);
 		const before = (await traceOf(id, 1)).edgeTime(0);
-		const bounds = await sampleWindow((await shownLine(id, 1))!, 0, 1e8, 10);
+		const bounds = await sampleWindow((await shownLine(id, 1))!, -0.25, 1e8 + 0.1, 10);
 		expect([...bounds.slice(0, 2)].map((value) => Number(value.toFixed(2)))).toEqual([0, 3.04]);
 		expect(await cutAgain(id, 1, { threshold: 2.5, hysteresis: 0.1 })).toBe(true);
 		const [again] = await listRecordings(plan);

@@ -39,6 +39,34 @@ export class HistogramBuilder {
 		this.put(value, 1);
 	}
 
+	/** Many values; NaN and infinities among them do not count. */
+	addAll(values: Float32Array): void {
+		let [least, most] = [this.least, this.most];
+		for (let i = 0; i < values.length; i++) {
+			const value = values[i];
+			if (value < least && value !== -Infinity) least = value;
+			if (value > most && value !== Infinity) most = value;
+		}
+		if (this.width === 0 || this.outside(least) || this.outside(most)) {
+			for (let i = 0; i < values.length; i++) if (Number.isFinite(values[i])) this.add(values[i]);
+			return;
+		}
+		[this.least, this.most] = [least, most];
+		const { from, counts, sums } = this;
+		const inverse = 1 / this.width;
+		for (let i = 0; i < values.length; i++) {
+			const value = values[i];
+			const at = (value - from) * inverse;
+			if (!(at >= 0 && at < BINS)) continue;
+			counts[at | 0]++;
+			sums[at | 0] += value;
+		}
+	}
+
+	private outside(value: number): boolean {
+		return !((value - this.from) / this.width >= 0 && (value - this.from) / this.width < BINS - 1e-6);
+	}
+
 	/** The least and the greatest value; undefined when there were none. */
 	get bounds(): [number, number] | undefined {
 		return this.least <= this.most ? [this.least, this.most] : undefined;

@@ -17,7 +17,8 @@ export type {
 	Analogue,
 	StepFrom
 } from './recording.js';
-export { slicingOf } from './settings.js';
+export { lineSettings, slicingOf } from './settings.js';
+export { timeUnit } from './csv/words.js';
 export type { LineSettings, ReadSettings } from './settings.js';
 export { Cutter } from './cutter.js';
 export type { Histogram } from './histogram.js';

@@ -29,7 +29,7 @@ export class SampledLine {
 		private readonly told: SampledAs = {}
 	) {
 		if (told.as === 'levels') this.builder = new TraceBuilder(2, sink?.edges);
-		else if (told.as === 'analogue' || told.slicing) this.beginSamples();
+		else if (told.as === 'analogue') this.beginSamples();
 	}
 
 	/** True for a line that never moved and is neither 0 nor 1: its level is unknown. */
@@ -51,6 +51,11 @@ export class SampledLine {
 		this.waiting.push([time, value, before]);
 		if (value !== 0 && value !== 1 && value === value) this.beginSamples();
 		else if (this.waiting.length === LEARNING) this.beginLevels();
+	}
+
+	/** Samples in a row, `step` units apart, the first at `time`, of a line that is analogue whatever comes. */
+	addRun(time: number, step: number, values: Float32Array): void {
+		this.samples!.addRun(time, step, values);
 	}
 
 	/** `sample`: the seconds between two samples, of a line that is sampled. */
@@ -122,6 +127,20 @@ class SampleWriter {
 	add(time: number, value: number, before: number): void {
 		if (this.count > 0 && before > this.last) this.put(before, this.lastValue);
 		this.put(time, value);
+	}
+
+	addRun(time: number, step: number, values: Float32Array): void {
+		for (let done = 0; done < values.length;) {
+			if (this.used === BLOCK_SAMPLES) this.flush();
+			const count = Math.min(values.length - done, BLOCK_SAMPLES - this.used);
+			const part = values.subarray(done, done + count);
+			this.values.set(part, this.used);
+			for (let i = 0; i < count; i++) this.times[this.used + i] = time + (done + i) * step;
+			this.histogram.addAll(part);
+			this.used += count;
+			done += count;
+		}
+		this.count += values.length;
 	}
 
 	flush(): void {

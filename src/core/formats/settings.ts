@@ -22,6 +22,8 @@ export interface ReadSettings {
 	timeExponent?: number;
 	interval?: string;
 	dateOrder?: 'day-first' | 'month-first';
+	/** What goes for every line of which nothing else is said. */
+	all?: LineSettings;
 	/** By number, 0 for the first column, channel or variable: another name, and what it is taken for. */
 	lines?: Record<string, LineSettings>;
 	/** Times are kept in steps so many times the file's own, where those are too fine for so long a file. */
@@ -37,8 +39,13 @@ export interface LineSettings {
 	follow?: number;
 }
 
+/** What is said of a line. */
+export function lineSettings({ all, lines }: ReadSettings, number: number): LineSettings {
+	return { ...all, ...lines?.[number] };
+}
+
 /** How a line's samples are cut, as far as that was said. */
-export function slicingOf({ threshold, hysteresis, follow }: LineSettings = {}): Partial<Slicing> | undefined {
+export function slicingOf({ threshold, hysteresis, follow }: LineSettings): Partial<Slicing> | undefined {
 	if (threshold === undefined && hysteresis === undefined && follow === undefined) return undefined;
 	return {
 		...(threshold !== undefined && { threshold }),

@@ -1,5 +1,5 @@
 import { Rational, type Seconds } from '../exact/index.js';
-import type { Level, Trace } from '../trace/index.js';
+import type { EdgeChunk, Level, Offsets, Trace } from '../trace/index.js';
 import { FractionSum, IntegerSum, type Statistics } from './statistics.js';
 
 /** A window in the trace's units: start <= t < end. */
@@ -71,6 +71,59 @@ export class PulseMeter {
 		this.level = to;
 	}
 
+	/**
+	 * Edges first..end-1 of a chunk: where levels take turns, whole periods go through one loop over plain numbers.
+	 */
+	addRun({ base, offsets, levels }: EdgeChunk, first: number, end: number): void {
+		let i = first;
+		while (i < end) {
+			// Up to a rise that ends a known period, edge by edge.
+			while (i < end && !(this.known && this.joined && this.level === 1 && this.fall < this.rise)) {
+				this.add(base + offsets[i], levels[i] as Level);
+				i++;
+			}
+			const whole = this.wholePeriods(levels, i, end);
+			if (whole > 0) this.addPeriods(base, offsets, i, whole);
+			i += 2 * whole;
+			if (i < end) {
+				this.add(base + offsets[i], levels[i] as Level);
+				i++;
+			}
+		}
+	}
+
+	/** How often a fall and a rise follow each other from edge i on. */
+	private wholePeriods(levels: Uint8Array, i: number, end: number): number {
+		let at = i;
+		while (at + 1 < end && levels[at] === 0 && levels[at + 1] === 1) at += 2;
+		return (at - i) / 2;
+	}
+
+	/** Periods that each begin at the rise before and end with a fall and a rise. */
+	private addPeriods(base: number, offsets: Offsets, from: number, count: number): void {
+		let rise = this.rise - base;
+		const period = new Float64Array(count);
+		const high = new Float64Array(count);
+		const low = new Float64Array(count);
+		const { duty } = this;
+		for (let k = 0, i = from; k < count; k++, i += 2) {
+			const fall = offsets[i];
+			const next = offsets[i + 1];
+			period[k] = next - rise;
+			high[k] = fall - rise;
+			low[k] = next - fall;
+			rise = next;
+		}
+		this.period.addAll(period);
+		this.high.addAll(high);
+		this.low.addAll(low);
+		duty.addAll(high, period);
+		this.rises += count;
+		this.edges += 2 * count;
+		this.rise = rise + base;
+		this.fall = offsets[from + 2 * count - 2] + base;
+	}
+
 	result(unit: Seconds): PulseMeasures {
 		const period = this.period.result(unit);
 		return {
@@ -91,7 +144,7 @@ export class PulseMeter {
 export function measurePulses(trace: Trace, window: Window): PulseMeasures {
 	const from = trace.edgesBefore(window.start);
 	const meter = new PulseMeter(trace.levelAfter(from));
-	trace.forEdges(from, Math.max(from, trace.edgesBefore(window.end)), (time, to) => meter.add(time, to));
+	trace.forRuns(from, Math.max(from, trace.edgesBefore(window.end)), (chunk, first, end) => meter.addRun(chunk, first, end));
 	return meter.result(trace.unit);
 }
 

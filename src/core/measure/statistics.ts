@@ -37,6 +37,30 @@ export class IntegerSum {
 		this.squares += d * d;
 	}
 
+	/** Many values at once. */
+	addAll(values: Float64Array): void {
+		if (values.length === 0) return;
+		if (this.count === 0) this.first = values[0];
+		this.count += values.length;
+		let { small, min, max, shifted, squares } = this;
+		const { first } = this;
+		for (let i = 0; i < values.length; i++) {
+			const value = values[i];
+			small += value;
+			if (small > 2 ** 52) {
+				this.small = small;
+				this.flush();
+				small = 0;
+			}
+			if (value < min) min = value;
+			if (value > max) max = value;
+			const d = value - first;
+			shifted += d;
+			squares += d * d;
+		}
+		Object.assign(this, { small, min, max, shifted, squares });
+	}
+
 	result(scale: Rational): Statistics | null {
 		if (this.count === 0) return null;
 		this.flush();
@@ -92,6 +116,37 @@ export class FractionSum {
 		this.squares += d * d;
 		if (!this.min || order(part, whole, this.min) < 0) this.min = [part, whole];
 		if (!this.max || order(part, whole, this.max) > 0) this.max = [part, whole];
+	}
+
+	/** Many at once. */
+	addAll(parts: Float64Array, wholes: Float64Array): void {
+		let i = 0;
+		while (i < parts.length && (this.exact || !this.min || !this.max)) this.add(parts[i], wholes[i++]);
+		if (i === parts.length) return;
+		this.count += parts.length - i;
+		let { approximate, carry, shifted, squares } = this;
+		const { first } = this;
+		let [least, most] = [this.min![0] / this.min![1], this.max![0] / this.max![1]];
+		for (; i < parts.length; i++) {
+			const value = parts[i] / wholes[i];
+			const y = value - carry;
+			const t = approximate + y;
+			carry = t - approximate - y;
+			approximate = t;
+			const d = value - first;
+			shifted += d;
+			squares += d * d;
+			// A double that is no greater may still stand for the greater fraction: those are told apart exactly.
+			if (value <= least && order(parts[i], wholes[i], this.min!) < 0) {
+				this.min = [parts[i], wholes[i]];
+				least = value;
+			}
+			if (value >= most && order(parts[i], wholes[i], this.max!) > 0) {
+				this.max = [parts[i], wholes[i]];
+				most = value;
+			}
+		}
+		Object.assign(this, { approximate, carry, shifted, squares });
 	}
 
 	result(scale: Rational): Statistics | null {

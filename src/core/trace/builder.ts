@@ -1,5 +1,5 @@
 import { gcdSafe } from '../exact/index.js';
-import { Trace, type EdgeChunk, type Level, type TraceMeta } from './trace.js';
+import { Trace, type EdgeChunk, type Level, type Offsets, type TraceMeta } from './trace.js';
 
 /** Edges a chunk holds at the most. */
 export const CHUNK_EDGES = 16_384;
@@ -94,10 +94,8 @@ export class TraceBuilder {
 	private narrowRaster({ base, offsets }: EdgeChunk): void {
 		if (this.grid === 1) return;
 		this.grid = gcdSafe(this.grid, base - (this.firstTime ??= base));
-		for (let i = 1; i < offsets.length && this.grid !== 1; i++) {
-			const step = offsets[i] - offsets[i - 1];
-			if (this.grid === 0 || step % this.grid !== 0) this.grid = gcdSafe(this.grid, step);
-		}
+		for (let i = this.grid === 0 ? 1 : firstOff(offsets, this.grid); i < offsets.length && this.grid !== 1; i++)
+			this.grid = gcdSafe(this.grid, offsets[i] - offsets[i - 1]);
 	}
 	private firstTime: number | undefined;
 
@@ -105,7 +103,7 @@ export class TraceBuilder {
 		if (this.used === 0) return;
 		const { base, shortest, used } = this;
 		const wide = this.offsets.subarray(0, used);
-		const offsets = wide[used - 1] > NARROW ? wide.slice() : Uint32Array.from(wide);
+		const offsets = wide[used - 1] > NARROW ? wide.slice() : new Uint32Array(wide);
 		const chunk: EdgeChunk = { base, shortest, offsets, levels: this.levels.slice(0, used) };
 		this.narrowRaster(chunk);
 		this.before += used;
@@ -115,4 +113,15 @@ export class TraceBuilder {
 		if (this.onChunk) this.onChunk(chunk);
 		else this.chunks.push(chunk);
 	}
+}
+
+/** The first offset that is no whole number of rasters behind the one before; their number when there is none. */
+function firstOff(offsets: Offsets, raster: number): number {
+	// A division by the reciprocal is rounded to the quotient where it is one, and the product is exact.
+	const inverse = 1 / raster;
+	for (let i = 1; i < offsets.length; i++) {
+		const step = offsets[i] - offsets[i - 1];
+		if (step !== Math.floor(step * inverse + 0.5) * raster) return i;
+	}
+	return offsets.length;
 }

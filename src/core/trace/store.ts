@@ -76,7 +76,7 @@ const MOST = 1 << 20;
 
 /** Offsets in 32 bits where they fit. */
 export function narrowed(offsets: Float64Array): Offsets {
-	return offsets[offsets.length - 1] > 0xffffffff ? offsets : Uint32Array.from(offsets);
+	return offsets[offsets.length - 1] > 0xffffffff ? offsets : new Uint32Array(offsets);
 }
 
 function takeTurns(levels: ArrayLike<number>): boolean {

@@ -121,6 +121,16 @@ export class Trace implements LevelSource {
 		}
 	}
 
+	/** Calls `visit` with each chunk that holds edges of index from..to-1, and which of its own edges those are. */
+	forRuns(from: number, to: number, visit: (chunk: EdgeChunk, first: number, end: number) => void): void {
+		for (let index = from, chunk = this.chunkOf(from); index < to; chunk++) {
+			const first = this.firstIndex[chunk];
+			const end = Math.min(to - first, this.chunks[chunk].offsets.length);
+			visit(this.chunks[chunk], index - first, end);
+			index = first + end;
+		}
+	}
+
 	/** Seconds of a time or a span in units, exact. */
 	seconds(units: number): Seconds {
 		return Rational.int(units).mul(this.meta.unit);

@@ -28,7 +28,15 @@ export const commandText = {
 	progress: (share: number) => `predicting, ${Math.floor(100 * share)} %`,
 	bytesRead: (file: string, bytes: number) => `${file}: ${(bytes / 1e6).toFixed(1)} MB`,
 	place: (line: number, byte: number) => `line ${line}, byte ${byte}: `,
-	recordingLine: (file: string, kind: string, step: string) => `${file}: ${kind}, known to ${step}`,
+	recordingLine: (file: string, kind: string, step: string, from: string) => `${file}: ${kind}, known to ${step} (${from})`,
+	cutAt: (threshold: number, hysteresis: number) => `, high above ${threshold} give or take ${hysteresis}`,
+	threshold: 'where samples are cut into levels; left out: half-way between the two levels found',
+	hysteresis: 'how far beyond that a sample must lie; left out: a tenth of the span',
+	timeUnit: 'the unit that rows write times in: s, ms, us, ns, ps or fs',
+	step: 'what an edge can be off by, such as 20 ns',
+	noNumber: (option: string, text: string) => `${option} “${text}”: a number is wanted`,
+	noUnit: (text: string) => `--time-unit “${text}”: s, ms, us, ns, ps or fs is wanted`,
+	noStep: (text: string) => `--step “${text}”: a time above 0, such as 20 ns, is wanted`,
 	lineOfEdges: (name: string, edges: number) => `${name}: ${edges} ${edges === 1 ? 'edge' : 'edges'}`,
 	statistics: (of: string, mean: string, min: string, max: string, count: number) => `${of} ${mean} (${min} to ${max}, of ${count})`
 };

@@ -12,7 +12,7 @@ import {
 	type StepFrom
 } from '../recording.js';
 import { SampledLine } from '../sampled.js';
-import { slicingOf, stepOf, type ReadSettings } from '../settings.js';
+import { lineSettings, slicingOf, stepOf, type ReadSettings } from '../settings.js';
 import { cellsOf, findDialect, type Dialect } from './dialect.js';
 import { StepGauge } from './gauge.js';
 import { LONGEST_LINE, lineEndOf, openingNotes, sampleEnd, textOf, withNewlines } from './lines.js';
@@ -156,9 +156,9 @@ export class CsvReader implements RecordingReader {
 		this.digits = new Int16Array(dialect.names.length).fill(NO_DIGIT);
 		const { timeColumn, indexColumn } = dialect;
 		this.slicers = dialect.names.map((_, column) => {
-			const told = this.settings.lines?.[column];
-			if (column === timeColumn || column === indexColumn || told?.as === 'nothing') return undefined;
-			return new SampledLine(lineSink(this.sink, column), { as: told?.as, slicing: slicingOf(told) });
+			const told = lineSettings(this.settings, column);
+			if (column === timeColumn || column === indexColumn || told.as === 'nothing') return undefined;
+			return new SampledLine(lineSink(this.sink, column), { as: told.as, slicing: slicingOf(told) });
 		});
 		if (this.slicers.every((line) => !line)) this.fail('nothing-taken', 0);
 		this.short = this.times.plain && timeColumn === 0 && this.slicers.every((line, i) => i === 0 || line) && !dialect.interval;
@@ -398,7 +398,7 @@ export class CsvReader implements RecordingReader {
 		const times = this.times!;
 		const { unit } = times;
 		const meta = { unit, start: this.start, end: this.last };
-		const nameOf = (column: number) => this.settings.lines?.[column]?.name ?? names[column];
+		const nameOf = (column: number) => lineSettings(this.settings, column).name ?? names[column];
 		const sample = this.gauge.sample(this.last - this.start, this.rows - 1).mul(unit);
 		const lines = this.slicers.flatMap((slicer, column): ParsedLine[] =>
 			slicer ? [slicer.finish(column, nameOf(column), meta, sample)] : []

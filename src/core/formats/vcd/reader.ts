@@ -12,7 +12,7 @@ import {
 	type RecordingSink
 } from '../recording.js';
 import { finishLine, SampledLine } from '../sampled.js';
-import { slicingOf, stepOf, type ReadSettings } from '../settings.js';
+import { lineSettings, slicingOf, stepOf, type ReadSettings } from '../settings.js';
 import { codeOf, HeaderReader, type Variable } from './header.js';
 
 /**
@@ -118,17 +118,17 @@ export class VcdReader implements RecordingReader {
 		for (const { variable, builders, slicer, line: first } of this.signals) {
 			if (variable.leftOut) continue;
 			for (const alias of variable.names.slice(1)) this.notes.push({ code: 'alias', name: alias });
-			const told = (bit: number) => this.settings.lines?.[first + bit];
+			const told = (bit: number) => lineSettings(this.settings, first + bit);
 			if (slicer) {
-				const name = told(0)?.name ?? variable.names[0];
-				if (told(0)?.as !== 'nothing') lines.push(slicer.finish(first, name, meta));
+				const name = told(0).name ?? variable.names[0];
+				if (told(0).as !== 'nothing') lines.push(slicer.finish(first, name, meta));
 				if (slicer.flat) this.notes.push({ code: 'flat-line', name });
 				continue;
 			}
 			builders.forEach((builder, bit) => {
 				const made = finishLine(builder ?? new TraceBuilder(2), meta);
-				if (told(bit)?.as === 'nothing') return;
-				lines.push({ number: first + bit, name: told(bit)?.name ?? variable.bitName(bit), ...made });
+				if (told(bit).as === 'nothing') return;
+				lines.push({ number: first + bit, name: told(bit).name ?? variable.bitName(bit), ...made });
 			});
 		}
 		if (lines.length === 0) this.fail('nothing-taken', 0);
@@ -191,7 +191,7 @@ export class VcdReader implements RecordingReader {
 		for (const variable of this.header.variables.values()) {
 			const first = line;
 			line += variable.real ? 1 : variable.bits;
-			const told = this.settings.lines?.[first];
+			const told = lineSettings(this.settings, first);
 			const slicer = variable.real ? new SampledLine(lineSink(this.sink, first), { slicing: slicingOf(told) }) : undefined;
 			this.signals.push({ variable, line: first, builders: Array.from({ length: variable.bits }), slicer });
 			this.byCode.set(variable.code, this.signals.length);

@@ -11,7 +11,7 @@ import {
 	type RecordingSink
 } from '../recording.js';
 import { SampledLine } from '../sampled.js';
-import { slicingOf, stepOf, type ReadSettings } from '../settings.js';
+import { lineSettings, slicingOf, stepOf, type ReadSettings } from '../settings.js';
 
 /** Container chunks: a name of four letters and a length. */
 const CHUNK = 8;
@@ -78,7 +78,7 @@ export class WavReader implements RecordingReader {
 		const sample = Rational.ratio(1, form.rate);
 		const meta = { unit: Rational.of(1n, BigInt(form.rate * PARTS)), start: 0, end: (this.samples - 1) * PARTS };
 		const lines = this.lines.flatMap((line, i): ParsedLine[] => {
-			const name = this.settings.lines?.[i]?.name ?? `channel ${i + 1}`;
+			const name = lineSettings(this.settings, i).name ?? `channel ${i + 1}`;
 			if (line?.flat) this.notes.push({ code: 'flat-line', name });
 			return line ? [line.finish(i, name, meta, sample)] : [];
 		});
@@ -158,9 +158,9 @@ export class WavReader implements RecordingReader {
 			this.fail('wav-samples', this.offset + at, { kind, bits, channels, rate });
 		this.form = { channels, rate, size: bits / 8, float: kind === FLOAT };
 		this.lines = Array.from({ length: channels }, (_, i) => {
-			const told = this.settings.lines?.[i];
-			if (told?.as === 'nothing') return undefined;
-			return new SampledLine(lineSink(this.sink, i), { as: told?.as ?? 'analogue', slicing: slicingOf(told) });
+			const told = lineSettings(this.settings, i);
+			if (told.as === 'nothing') return undefined;
+			return new SampledLine(lineSink(this.sink, i), { as: told.as ?? 'analogue', slicing: slicingOf(told) });
 		});
 	}
 
@@ -177,13 +177,26 @@ export class WavReader implements RecordingReader {
 		const read = float ? FLOATS[size] : INTEGERS[size];
 		for (let channel = 0; channel < channels; channel++) {
 			const line = this.lines[channel];
-			let at = channel * size;
-			for (let i = 0; line && i < frames; i++, at += frame) line.add((this.samples + i) * PARTS, read(view, at), -Infinity);
+			if (!line) continue;
+			const values = this.valuesOf(view, channel, frames, read);
+			if (line.binary) values.forEach((value, i) => line.add((this.samples + i) * PARTS, value, -Infinity));
+			else line.addRun(this.samples * PARTS, PARTS, values);
 		}
 		this.samples += frames;
 		this.left -= frames * frame;
 		if (this.left === 0) this.state = 'done';
 		return from + frames * frame;
+	}
+
+	/** The samples of one channel as numbers of -1 to 1. */
+	private valuesOf(view: DataView, channel: number, frames: number, read: Read): Float32Array {
+		const { channels, size, float } = this.form!;
+		const values = new Float32Array(frames);
+		const frame = channels * size;
+		let at = channel * size;
+		if (size === 2 && !float) for (let i = 0; i < frames; i++, at += frame) values[i] = view.getInt16(at, true) / 32_768;
+		else for (let i = 0; i < frames; i++, at += frame) values[i] = read(view, at);
+		return values;
 	}
 
 	private fail(code: string, byte: number, details?: FormatDetails): never {

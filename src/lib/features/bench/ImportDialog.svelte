@@ -1,5 +1,6 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
+	import { readTime } from '../../../core/aims/index.js';
 	import { Rational } from '../../../core/exact/index.js';
 	import type { LineSettings, ReadSettings } from '../../../core/formats/index.js';
 	import { filesWorkers, progress } from '../../../workers/clients.js';
@@ -73,8 +74,30 @@
 
 	const rows = $derived(preview?.rows);
 	const troubled = $derived(preview?.trouble && formatText(preview.trouble));
-	const stepTyped = $derived(settings.step ?? '');
-	const stepWrong = $derived(stepTyped !== '' && !((Rational.tryParse(stepTyped)?.sign ?? 0) > 0));
+	/** As it was typed; what is set is in seconds. */
+	let stepTyped = $state(
+		untrack(() => (given.step === undefined ? '' : quantityText(Rational.parse(given.step), 's', 6).replace('≈', '')))
+	);
+	const stepRead = $derived(readTime(stepTyped));
+	const stepWrong = $derived(stepTyped.trim() !== '' && !(stepRead.ok && stepRead.value.sign > 0));
+
+	function typeStep(text: string) {
+		stepTyped = text;
+		const read = readTime(text);
+		if (text.trim() === '') tell({ step: undefined });
+		else if (read.ok && read.value.sign > 0) tell({ step: read.value.toString() });
+	}
+
+	/** The distance of rows that are only counted, as it was typed. */
+	let everyTyped = $state(
+		untrack(() => (given.interval === undefined ? '' : quantityText(Rational.parse(given.interval), 's', 6).replace('≈', '')))
+	);
+
+	function typeEvery(text: string) {
+		everyTyped = text;
+		const read = readTime(text);
+		if (read.ok && read.value.sign > 0) tell({ interval: read.value.toString(), timeColumn: -1 });
+	}
 
 	function tell(change: Partial<ReadSettings>) {
 		const next = { ...settings, ...change };
@@ -196,11 +219,11 @@
 							>every
 							<input
 								class="w-24 rounded-xs border px-1 py-0.5 num"
-								aria-label="Seconds between rows"
-								value={settings.interval ?? rows.interval ?? ''}
-								placeholder="1e-6"
-								onchange={(event) => tell({ interval: event.currentTarget.value || undefined, timeColumn: -1 })}
-							/> s</label
+								aria-label="Time between rows"
+								value={everyTyped}
+								placeholder={rows.interval ? quantityText(Rational.parse(rows.interval), 's', 6) : '1 µs'}
+								onchange={(event) => typeEvery(event.currentTarget.value)}
+							/></label
 						>
 					{:else if rows.timeKind === 'number'}
 						<label
@@ -230,13 +253,13 @@
 					>edges known to
 					<input
 						class={['w-24 rounded-xs border px-1 py-0.5 num', stepWrong && 'border-fault bg-fault-wash']}
-						aria-label="Step in seconds"
+						aria-label="Step"
 						value={stepTyped}
 						placeholder={preview.step ? quantityText(Rational.parse(preview.step), 's', 4) : ''}
-						onchange={(event) => tell({ step: event.currentTarget.value.trim() || undefined })}
+						onchange={(event) => typeStep(event.currentTarget.value)}
 					/>
-					{#if stepTyped === '' && preview.stepFrom}<span class="text-[12px] text-soft">{stepFromText(preview.stepFrom)}</span>{/if}
-					{#if stepWrong}<span role="alert" class="text-[12px] text-fault">seconds above 0 are wanted, as 20e-9</span>{/if}</label
+					{#if stepTyped.trim() === '' && preview.stepFrom}<span class="text-[12px] text-soft">{stepFromText(preview.stepFrom)}</span>{/if}
+					{#if stepWrong}<span role="alert" class="text-[12px] text-fault">a time above 0 is wanted, as 20 ns</span>{/if}</label
 				>
 			</div>
 			{#if troubled}

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
 	import type { Chart } from 'chart.js';
+	import { readTime } from '../../../core/aims/index.js';
 	import { Rational } from '../../../core/exact/index.js';
 	import { notices } from '../../session/notices.svelte.js';
 	import type { RecordedLine, Recording, RecordingShelf } from '../../session/recordings.svelte.js';
@@ -26,20 +27,26 @@
 	const own = untrack(() => ({
 		threshold: short(line.slicing!.threshold),
 		hysteresis: short(line.slicing!.hysteresis),
-		follow: line.slicing!.follow === undefined ? '' : String(line.slicing!.follow)
+		follow: line.slicing!.follow === undefined ? '' : `${line.slicing!.follow} s`
 	}));
 	let typed = $state(own);
 
+	/** Volts, or whatever the samples are in; a prefix and a V may stand behind. */
 	const read = (text: string) => {
-		const value = Rational.tryParse(text.trim().replace(',', '.'));
-		return value ? value.toNumber() : undefined;
+		const [, number, prefix] = /^(.*?)\s*([mµuk]?)V?$/.exec(text.trim()) ?? [];
+		const value = Rational.tryParse((number ?? '').replace(',', '.'));
+		return value ? value.toNumber() * ({ m: 1e-3, u: 1e-6, µ: 1e-6, k: 1e3 }[prefix] ?? 1) : undefined;
+	};
+	const seconds = (text: string) => {
+		const time = readTime(text);
+		return time.ok && time.value.sign > 0 ? time.value.toNumber() : undefined;
 	};
 	const problems = $derived({
 		threshold: read(typed.threshold) === undefined ? 'A value such as 1.65 is wanted.' : undefined,
 		hysteresis: (read(typed.hysteresis) ?? -1) < 0 ? 'A value of 0 or more is wanted.' : undefined,
 		follow:
-			typed.follow.trim() !== '' && !((read(typed.follow) ?? 0) > 0)
-				? 'Seconds above 0 are wanted, or nothing for a threshold that stands.'
+			typed.follow.trim() !== '' && seconds(typed.follow) === undefined
+				? 'A time such as 5 ms is wanted, or nothing for a threshold that stands.'
 				: undefined
 	});
 
@@ -51,7 +58,7 @@
 	}
 
 	async function cut() {
-		const follow = typed.follow.trim() === '' ? undefined : read(typed.follow);
+		const follow = typed.follow.trim() === '' ? undefined : seconds(typed.follow);
 		try {
 			await shelf.cut(recording.id, line.number, {
 				threshold: read(typed.threshold),
@@ -154,11 +161,11 @@
 			/>; the threshold follows the middle of the last
 			<TypedField
 				value={typed.follow}
-				label="Seconds that the threshold follows"
+				label="Time that the threshold follows"
 				problem={problems.follow}
 				onInput={(text) => type('follow', text)}
 			/>
-			s (nothing: it stands).
+			(nothing: it stands).
 		</p>
 		<p class="text-[12px] text-soft">
 			Found at <span class="num">{short(slicing.low)}</span> and <span class="num">{short(slicing.high)}</span>, among

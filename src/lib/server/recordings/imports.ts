@@ -1,6 +1,6 @@
 import { and, asc, eq, isNull, lt, ne, or, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import { setImmediate as breathe, setTimeout as pause } from 'node:timers/promises';
+import { setTimeout as pause } from 'node:timers/promises';
 import { Cutter, FormatError, readAll, type ParsedLine, type ParsedRecording, type ReadSettings } from '../../../core/formats/index.js';
 import { cleanText } from '../../../core/part/index.js';
 import { unpackChunks, unpackSamples } from '../../../core/trace/index.js';
@@ -16,7 +16,7 @@ import { ImportWriter, type Target } from './writers.js';
 type Tx = Parameters<Parameters<Db['transaction']>[0]>[0];
 
 /** Bytes that are read in one go: a request that comes meanwhile waits for no more. */
-const SLICE = 1 << 17;
+const SLICE = 1 << 16;
 /** Milliseconds between two words of how far an import is. */
 const TELL_MS = 400;
 /** What is read and not heard of for so long has lost its reader; what is sent, its sender. */
@@ -162,7 +162,6 @@ class Reading {
 	async tell(unpacked: number, cutting = false): Promise<void> {
 		if (unpacked > MOST_UNPACKED) throw new FormatError('too-large', 0, this.taken, { most: MOST_UNPACKED });
 		await this.writer!.flush(false);
-		await breathe();
 		if (performance.now() - this.told < TELL_MS) return;
 		this.told = performance.now();
 		const progress: ImportProgress = { read: this.taken, total: this.total, edges: this.writer!.edgesWritten, ...(cutting && { cutting }) };

@@ -46,7 +46,7 @@ export async function lineChunks(line: ShownLine, from: number, to: number, most
 	const rows = await db()
 		.select({ packed: chunks.packed })
 		.from(chunks)
-		.where(and(ofLine(line), gte(chunks.lastTime, from), lte(chunks.firstTime, to)))
+		.where(and(ofLine(line), gte(chunks.lastTime, Math.floor(from)), lte(chunks.firstTime, Math.ceil(to))))
 		.orderBy(asc(chunks.number))
 		.limit(most + 1);
 	return { packed: rows.slice(0, most).map((row) => row.packed), all: rows.length <= most };
@@ -175,8 +175,9 @@ export async function sampleWindow(
 		eq(samples.recordingId, recordingId),
 		eq(samples.generation, generation),
 		eq(samples.line, line),
-		gte(samples.lastTime, start),
-		lte(samples.firstTime, start + width * count)
+		// Stored times are whole.
+		gte(samples.lastTime, Math.floor(start)),
+		lte(samples.firstTime, Math.ceil(start + width * count))
 	);
 	const [{ blocks, span }] = await db()
 		.select({

@@ -1,3 +1,4 @@
+import { setImmediate as breathe } from 'node:timers/promises';
 import type { RecordingSink } from '../../../core/formats/index.js';
 import {
 	chunkMarks,
@@ -23,6 +24,7 @@ export interface Target {
 /** Numbers the chunks and blocks of each line as they come, and writes them in batches. */
 export class ImportWriter implements RecordingSink {
 	edgesWritten = 0;
+	private readonly waiting: (() => void)[] = [];
 	private edgeRows: (typeof chunks.$inferInsert)[] = [];
 	private sampleRows: (typeof samples.$inferInsert)[] = [];
 	private readonly next = { edges: new Map<number, number>(), samples: new Map<number, number>() };
@@ -37,13 +39,21 @@ export class ImportWriter implements RecordingSink {
 	) {}
 
 	edges(line: number, chunk: EdgeChunk): void {
-		const count = chunk.offsets.length;
 		this.watchRise(line, chunk);
-		this.edgesWritten += count;
-		this.edgeRows.push({
+		this.edgesWritten += chunk.offsets.length;
+		this.waiting.push(() => this.edgeRows.push(this.edgeRow(line, numbered(this.next.edges, line), chunk)));
+	}
+
+	samples(line: number, block: SampleBlock): void {
+		this.waiting.push(() => this.sampleRows.push(this.sampleRow(line, numbered(this.next.samples, line), block)));
+	}
+
+	private edgeRow(line: number, number: number, chunk: EdgeChunk): typeof chunks.$inferInsert {
+		const count = chunk.offsets.length;
+		return {
 			...this.target,
 			line,
-			number: numbered(this.next.edges, line),
+			number,
 			firstTime: chunk.base,
 			lastTime: chunk.base + chunk.offsets[count - 1],
 			count,
@@ -52,28 +62,33 @@ export class ImportWriter implements RecordingSink {
 			shortest: Number.isFinite(chunk.shortest) ? chunk.shortest : null,
 			marks: Buffer.from(chunkMarks(chunk).buffer as ArrayBuffer),
 			packed: Buffer.from(packChunk(chunk).buffer)
-		});
+		};
 	}
 
-	samples(line: number, block: SampleBlock): void {
+	private sampleRow(line: number, number: number, block: SampleBlock): typeof samples.$inferInsert {
 		const bounds = sampleBounds(block);
 		const [least, most] = [0, 1].map((side) => bounds.filter((value, i) => i % 2 === side && value === value));
-		this.sampleRows.push({
+		return {
 			...this.target,
 			line,
-			number: numbered(this.next.samples, line),
+			number,
 			firstTime: block.times[0],
 			lastTime: block.times[block.times.length - 1],
 			least: least.length > 0 ? Math.min(...least) : null,
 			most: most.length > 0 ? Math.max(...most) : null,
 			bounds: Buffer.from(bounds.buffer as ArrayBuffer),
 			packed: Buffer.from(packSamples(block).buffer)
-		});
+		};
 	}
 
-	/** Writes what waits once it is a batch, or all of it. */
+	/** Packs what waits, one after the other with room for other requests between, and writes it once it is a batch, or all of it. */
 	async flush(all: boolean): Promise<void> {
 		const least = all ? 1 : BATCH;
+		for (const pack of this.waiting.splice(0)) {
+			pack();
+			await breathe();
+		}
+		await breathe();
 		while (this.edgeRows.length >= least) await this.on.insert(chunks).values(this.edgeRows.splice(0, BATCH));
 		while (this.sampleRows.length >= least) await this.on.insert(samples).values(this.sampleRows.splice(0, BATCH));
 	}

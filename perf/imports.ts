@@ -1,0 +1,101 @@
+import { createReadStream, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
+import { tmpdir } from 'node:os';
+import { join } from 'node:path';
+import { Readable } from 'node:stream';
+import { fernhollow } from '../src/core/plan/index.js';
+import { call, dataFolder, dropFolder, pause, start, stop } from '../tests/started.js';
+import { writeDense } from './files.js';
+import type { Report } from './report.js';
+
+const SIZE = 1_000_000_000;
+const COLUMNS = 1280;
+const WINDOWS = 60;
+
+interface Listed {
+	id: string;
+	state: string;
+	endTime: number;
+	generation: number;
+	lines: { number: number; edges: number }[];
+}
+
+/**
+ * A dump of a gigabyte with 16 lines goes through the built application: how long it takes to be sent and read, what memory the server needs
+ * at the most, what other requests wait meanwhile; then windows of a line anywhere, and the first picture of it.
+ */
+export async function benchImports(report: Report): Promise<void> {
+	const folder = mkdtempSync(join(tmpdir(), 'nolvet-bench-'));
+	const path = join(folder, 'dense.vcd');
+	writeDense(path, SIZE);
+	const data = dataFolder();
+	const server = await start(data);
+	const address = server.address!;
+	try {
+		const { body } = await call(address, 'POST', '/api/plans', { document: fernhollow() });
+		const plan = body.id as string;
+		const waits: number[] = [];
+		let going = true;
+		const asking = (async () => {
+			for (; going; await pause(50)) waits.push(await timed(() => fetch(`${address}/api/plans/${plan}`).then((r) => r.arrayBuffer())));
+		})();
+		const began = performance.now();
+		await fetch(`${address}/api/plans/${plan}/recordings?name=dense.vcd`, {
+			method: 'POST',
+			headers: { 'content-type': 'application/octet-stream', 'content-length': String(statSync(path).size) },
+			body: Readable.toWeb(createReadStream(path, { highWaterMark: 1 << 20 })) as never,
+			duplex: 'half'
+		} as RequestInit);
+		report('import_vcd_1G_sent', (performance.now() - began) / 1000, 's');
+		let found: Listed;
+		do {
+			await pause(200);
+			[found] = JSON.parse((await call(address, 'GET', `/api/plans/${plan}/recordings`)).text) as Listed[];
+		} while (found.state !== 'ready' && found.state !== 'refused');
+		going = false;
+		await asking;
+		if (found.state !== 'ready') throw new Error('the dump was refused');
+		report('import_vcd_1G', (performance.now() - began) / 1000, 's');
+		report(
+			'import_vcd_1G_edges',
+			found.lines.reduce((sum, { edges }) => sum + edges, 0),
+			'edges'
+		);
+		report('import_vcd_1G_peak', peakOf(server.child.pid!), 'MB');
+		waits.sort((a, b) => a - b);
+		report('import_other_median', waits[waits.length >> 1], 'ms');
+		report('import_other_worst', waits[waits.length - 1], 'ms');
+		await benchWindows(report, address, found);
+	} finally {
+		await stop(server.child);
+		dropFolder(data);
+		rmSync(folder, { recursive: true });
+	}
+}
+
+async function benchWindows(report: Report, address: string, { id, lines, endTime }: Listed): Promise<void> {
+	const busiest = lines.reduce((most, line) => (line.edges > most.edges ? line : most));
+	const window = async (start: number, width: number) => {
+		const url = `${address}/api/recordings/${id}/lines/${busiest.number}/window?start=${start}&width=${width}&count=${COLUMNS}`;
+		return timed(() => fetch(url).then((r) => r.arrayBuffer()));
+	};
+	report('first_picture', await window(0, endTime / COLUMNS), 'ms');
+	const took: number[] = [];
+	for (let i = 0; i < WINDOWS; i++) {
+		const width = endTime / COLUMNS / 1.3 ** (i % 40);
+		took.push(await window((endTime - width * COLUMNS) * ((i * 0.37) % 1), width));
+	}
+	took.sort((a, b) => a - b);
+	report('window_route', took[took.length >> 1], 'ms');
+	report('window_route_worst', took[took.length - 1], 'ms');
+}
+
+async function timed(work: () => Promise<unknown>): Promise<number> {
+	const began = performance.now();
+	await work();
+	return performance.now() - began;
+}
+
+/** The most memory that a process ever had, in MB. */
+function peakOf(pid: number): number {
+	return Number(/VmHWM:\s+(\d+) kB/.exec(readFileSync(`/proc/${pid}/status`, 'utf8'))![1]) / 1000;
+}
