@@ -8,7 +8,16 @@ import { fernhollow } from '../../src/core/plan/index.js';
 import { Trace, unpackChunks } from '../../src/core/trace/index.js';
 import { copyPlan, createPlan, loadPlan } from '../../src/lib/server/plans/plans.js';
 import { readAgain, runImport, sweepImports, takeFile, takeFileAgain, unread } from '../../src/lib/server/recordings/imports.js';
-import { chunksFrom, cutAgain, lineWindow, measureLine, nextEdge, sampleWindow, shownLine } from '../../src/lib/server/recordings/lines.js';
+import {
+	chunksFrom,
+	cutAgain,
+	exportRecording,
+	lineWindow,
+	measureLine,
+	nextEdge,
+	sampleWindow,
+	shownLine
+} from '../../src/lib/server/recordings/lines.js';
 import { hasPieces } from '../../src/lib/server/recordings/pieces.js';
 import { listRecordings, purgeDeleted, sameFile, setRecordingDeleted } from '../../src/lib/server/recordings/recordings.js';
 import { closeDatabase, db, migrateDatabase } from '../../src/lib/server/store/db.js';
@@ -225,6 +234,37 @@ describe('a line', () => {
 		expect(await cutAgain(id, 1, { threshold: 9, hysteresis: 0.1 })).toBe(true);
 		expect((await traceOf(id, 1)).count).toBe(0);
 		expect(await cutAgain(id, 9, { threshold: 1 })).toBe(false);
+	});
+
+	test('is written as a dump and as rows that read back without a difference, whole or a window of it', async () => {
+		const plan = await createPlan(fernhollow());
+		const text = async (id: string, format: 'vcd' | 'edges' | 'samples', window = {}) => {
+			let all = '';
+			for await (const piece of (await exportRecording(id, format, window))!.text) all += piece;
+			return all;
+		};
+		const two = `time (ns),a,b\n${Array.from({ length: 3000 }, (_, i) => `${7 * i + (i % 5)},${i % 2},${['0', '1', 'x'][Math.floor(i / 3) % 3]}`).join('\n')}\n`;
+		const id = await stored(plan, 'two.csv', two);
+		const traces = [await traceOf(id, 1), await traceOf(id, 2)];
+		for (const [format, first] of [
+			['vcd', 0],
+			['edges', 1]
+		] as const) {
+			const again = await stored(plan, `again.${format}`, await text(id, format));
+			const [{ resolution }] = (await listRecordings(plan)).filter((one) => one.id === again);
+			expect([await traceOf(again, first), await traceOf(again, first + 1)].map(({ meta, chunks: own }) => [meta.initial, own])).toEqual(
+				traces.map(({ meta, chunks: own }) => [meta.initial, own])
+			);
+			expect(resolution).toBe(format === 'vcd' ? '1/1000000000000' : '1/1000000000');
+		}
+		const window = { start: 3_000_000, end: 9_000_000 };
+		const part = await stored(plan, 'part.csv', await text(id, 'edges', window));
+		const cut = await traceOf(part, 1);
+		expect([cut.meta.start, cut.meta.end, cut.meta.initial]).toEqual([3_000_000, 8_999_999, traces[0].levelAt(3_000_000)]);
+		expect(cut.count).toBe(traces[0].edgesBefore(window.end) - traces[0].edgesBefore(window.start + 1));
+		const wave = await stored(plan, 'wave.csv', WAVE);
+		const back = await stored(plan, 'back.csv', await text(wave, 'samples'));
+		expect((await traceOf(back, 1)).chunks).toEqual((await traceOf(wave, 1)).chunks);
 	});
 
 	test('whose chunks were stored before there were summaries is told as well', async () => {

@@ -23,6 +23,8 @@ export type { LineSettings, ReadSettings } from './settings.js';
 export { Cutter } from './cutter.js';
 export type { Histogram } from './histogram.js';
 export { interpolatedStep, lastDigit, powerOfTen, writtenStep } from './step.js';
+export { recordingEdges, recordingSamples, recordingVcd } from './export.js';
+export type { ExportFrame, ExportLine } from './export.js';
 export { readAll } from './readAll.js';
 export type { Reading } from './readAll.js';
 export { previewOf } from './preview.js';

@@ -141,6 +141,7 @@ describe('readAll', () => {
 	test('reads a dump that lasts too long for its steps in coarser ones, and says so', async () => {
 		const text = `$timescale 1 fs $end $var wire 1 ! a $end $enddefinitions $end #0 0! #1499 1! #20000000000000000000 0! #20000000000000001000 1!\n`;
 		const open = async function* () {
+			await Promise.resolve();
 			yield* [Buffer.from(text)];
 		};
 		const { recording, settings } = await readAll({ open });

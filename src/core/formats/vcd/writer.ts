@@ -25,18 +25,18 @@ export function* vcdPieces(lines: readonly EdgeLine[], from: Seconds, to: Second
 		`$comment ${comment.replaceAll('$', ' ')} $end`,
 		'$timescale 1 ps $end',
 		'$scope module plan $end',
-		...identifiers(lines.map(({ name }) => name)).map((name, i) => `$var wire 1 ${code(i)} ${name} $end`),
+		...dumpNames(lines.map(({ name }) => name)).map((name, i) => `$var wire 1 ${dumpCode(i)} ${name} $end`),
 		'$upscope $end',
 		'$enddefinitions $end',
 		'#0',
 		'$dumpvars',
-		...lines.map(({ source }, i) => `${word(source.levelAfter(ends[i][0]))}${code(i)}`),
+		...lines.map(({ source }, i) => `${word(source.levelAfter(ends[i][0]))}${dumpCode(i)}`),
 		'$end\n'
 	].join('\n');
 	let now = 0n;
 	for (const { time, line, level } of mergedEdges(lines, ends)) {
 		const at = time - begin;
-		yield `${at === now ? '' : `#${at}\n`}${word(level)}${code(line)}\n`;
+		yield `${at === now ? '' : `#${at}\n`}${word(level)}${dumpCode(line)}\n`;
 		now = at;
 	}
 	const end = picoseconds(to) - begin;
@@ -48,13 +48,13 @@ function word(level: number): string {
 }
 
 /** Identifier codes of printable characters, shortest first. */
-function code(i: number): string {
+export function dumpCode(i: number): string {
 	const [first, size] = [33, 94];
-	return i < size ? String.fromCharCode(first + i) : code(Math.floor(i / size) - 1) + String.fromCharCode(first + (i % size));
+	return i < size ? String.fromCharCode(first + i) : dumpCode(Math.floor(i / size) - 1) + String.fromCharCode(first + (i % size));
 }
 
 /** Names as a dump can have them: without blanks and control characters, none that begins like its own words, and each of its own. */
-function identifiers(names: readonly string[]): string[] {
+export function dumpNames(names: readonly string[]): string[] {
 	const taken = new Set<string>();
 	return names.map((name) => {
 		const plain =

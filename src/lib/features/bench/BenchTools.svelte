@@ -1,12 +1,13 @@
 <script lang="ts">
 	import Choice from '../../components/Choice.svelte';
 	import { untrack } from 'svelte';
-	import { edgesCsv, plannedCsv, plannedVcd, rowsPng, rowsSvg, type PictureRow } from './benchFiles.js';
+	import { plannedCsv, plannedVcd, rowsPng, rowsSvg, type PictureRow } from './benchFiles.js';
 	import { paintPlannedLane, rowHeight, type PlannedRow } from './benchRows.js';
 	import { fileName, saveFile } from '../../components/export.js';
 	import { notices } from '../../session/notices.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import type { BenchModel } from './bench.svelte.js';
+	import type { RecordedLane } from './recordedLane.svelte.js';
 	import { roleText } from '../../text/index.js';
 	import { paintRecorded, readInks } from '../../wave/index.js';
 	import CursorBar from './CursorBar.svelte';
@@ -53,6 +54,18 @@
 		return [...recorded, ...drawn];
 	}
 
+	/** The server writes recordings: they may be longer than a page can hold. */
+	function saveRecorded(as: string, lane: RecordedLane) {
+		const { recording } = lane;
+		if (!recording) return;
+		const [format, what] = as.split(' ');
+		const [from, to] = what === 'view' ? lane.inUnits(view) : [recording.startTime, recording.endTime + 1];
+		const link = document.createElement('a');
+		link.href = `/api/recordings/${recording.id}/export?as=${format}&from=${from}&to=${to}`;
+		link.download = '';
+		link.click();
+	}
+
 	async function save(as: string) {
 		const picture = pictureRows();
 		if (picture.length === 0) return notices.fault('There is no wave to save.');
@@ -65,8 +78,7 @@
 			} else if (as === 'svg') saveFile(`${own}-bench.svg`, rowsSvg(picture, view, inks, paper, session.plan.name), 'image/svg+xml');
 			else if (as === 'vcd') saveFile(`${own}-planned.vcd`, plannedVcd(planned, names, view, session.plan.name), 'text/plain');
 			else if (as === 'csv') saveFile(`${own}-planned.csv`, plannedCsv(planned, names, view), 'text/csv');
-			else if (current?.trace)
-				saveFile(`${fileName(current.line?.name ?? 'line')}.csv`, edgesCsv(current.trace, current.line?.name ?? 'level'), 'text/csv');
+			else if (current) saveRecorded(as, current);
 		} catch (error) {
 			if (!(error instanceof RangeError)) throw error;
 			notices.fault(`What is in view has ${error.message}: zoom in, or fold lanes away, and save again.`);
@@ -131,7 +143,16 @@
 			<option value="svg">drawing (SVG)</option>
 			<option value="vcd">planned waves in view (VCD)</option>
 			<option value="csv">planned changes in view (CSV)</option>
-			{#if current?.trace}<option value="recorded">recorded edges of {current.line?.name} (CSV)</option>{/if}
+			{#if current?.recording}
+				<option value="vcd all">recording (VCD)</option>
+				<option value="edges all">recording, edges (CSV)</option>
+				<option value="vcd view">recording in view (VCD)</option>
+				<option value="edges view">recording in view, edges (CSV)</option>
+				{#if current.line?.analogue}
+					<option value="samples all">recording, samples (CSV)</option>
+					<option value="samples view">recording in view, samples (CSV)</option>
+				{/if}
+			{/if}
 		</Choice>
 	</div>
 </div>

@@ -54,7 +54,7 @@
 		if (again) return;
 		const abort = new AbortController();
 		let going = true;
-		const go = () => (going ? 'on' : 'drop') as 'on' | 'drop';
+		const go = () => (going ? 'on' : 'drop');
 		filesWorkers
 			.run(
 				(worker, heard) =>

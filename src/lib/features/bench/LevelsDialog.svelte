@@ -146,14 +146,14 @@
 <Dialog bind:open label="Levels of {line.name}" size="lg" {onClose}>
 	<div class="text-[13px]" data-testid="levels">
 		<h2 class="font-serif text-xl">Levels of {line.name} <span class="font-sans text-[12px] text-soft">{recording.name}</span></h2>
-		<p class="mt-2 text-[15px] leading-loose">
-			It is high above{' '}<TypedField
+		<p class="mt-2 text-[15px] leading-loose [word-spacing:0.12em]">
+			It is high above <TypedField
 				value={typed.threshold}
 				label="Threshold"
 				problem={problems.threshold}
 				onInput={(text) => type('threshold', text)}
 			/>
-			{' '}give or take{' '}<TypedField
+			give or take <TypedField
 				value={typed.hysteresis}
 				label="Hysteresis"
 				problem={problems.hysteresis}

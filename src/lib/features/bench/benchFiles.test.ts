@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { Rational } from '../../../core/exact/index.js';
-import { StretchedTrace, TraceBuilder, ValueTrace } from '../../../core/trace/index.js';
-import { edgesCsv, plannedCsv, plannedVcd, rowsSvg, windowOf } from './benchFiles.js';
+import { StretchedTrace, ValueTrace } from '../../../core/trace/index.js';
+import { plannedCsv, plannedVcd, rowsSvg, windowOf } from './benchFiles.js';
 import type { PredictedLane } from './prediction.svelte.js';
 import { BenchView } from './benchView.svelte.js';
 
@@ -69,14 +69,6 @@ describe('files of the bench', () => {
 		const dump = plannedVcd(lanes, names, viewOf(0, 10), 'Dome');
 		expect(dump.match(/\$var /g)).toHaveLength(1);
 		expect(dump).toContain('Dome, as planned.');
-	});
-	test('an edge list says the first level, then every change', () => {
-		const builder = new TraceBuilder(0);
-		builder.add(2, 1);
-		builder.add(5, 0);
-		const recorded = builder.finish({ unit, start: 0, end: 9 });
-		const rows = edgesCsv(recorded, 'a,b').trim().split('\n');
-		expect(rows).toEqual(['time (s),"a,b"', '0,0', '0.000002,1', '0.000005,0']);
 	});
 	test('a drawing holds every row at its place, with its name made safe', () => {
 		const inks = { plan: '#075', warn: '#a60', ink: '#222', soft: '#777' } as never;

@@ -1,22 +1,11 @@
 import { decimalText, exactText, Rational } from '../../../core/exact/index.js';
 import { csvRow, writeVcd, type EdgeLine } from '../../../core/formats/index.js';
-import type { Trace } from '../../../core/trace/index.js';
 import { columnWorkspace, escaped, hatch, rulerMarks, SvgPen, type Inks, type Pen, type Surface } from '../../wave/index.js';
 import type { PredictedLane } from './prediction.svelte.js';
 import type { BenchView } from './benchView.svelte.js';
 
 /** Times of rows are decimals, down to the femtosecond: spreadsheets know no fractions. */
 const PLACES = 15;
-
-/** A line's edges as rows of seconds and the level from then on; x for unknown. */
-export function edgesCsv(trace: Trace, name: string): string {
-	const levels = ['0', '1', 'x'];
-	const rows = [csvRow(['time (s)', name]), `${decimalText(trace.seconds(trace.meta.start), PLACES)},${levels[trace.meta.initial]}`];
-	trace.forEdges(0, trace.count, (time, level) => {
-		if (time > trace.meta.start) rows.push(`${decimalText(trace.seconds(time), PLACES)},${levels[level]}`);
-	});
-	return rows.join('\n') + '\n';
-}
 
 /** What the view shows, in seconds; plan time begins at 0. */
 export function windowOf(view: BenchView): { from: Rational; to: Rational } {

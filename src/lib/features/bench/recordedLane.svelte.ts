@@ -181,7 +181,8 @@ export class RecordedLane {
 		return time === null ? undefined : time * unit - this.shiftPs;
 	}
 
-	private inUnits(view: BenchView): [number, number] {
+	/** What is in view, in the recording's units. */
+	inUnits(view: BenchView): [number, number] {
 		const unit = unitPs(this.recording!);
 		return [Math.floor((view.start + this.shiftPs) / unit), Math.ceil((view.start + view.width * view.perColumn + this.shiftPs) / unit)];
 	}

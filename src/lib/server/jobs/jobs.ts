@@ -1,6 +1,6 @@
 import PgBoss from 'pg-boss';
 import { log } from '../log.js';
-import { runImport, sweepImports, unread } from '../recordings/imports.js';
+import { runImport, SILENT_S, sweepImports, unread } from '../recordings/imports.js';
 import { purgeDeleted } from '../recordings/recordings.js';
 
 /** The queue of files to be read: several servers on one database share it. */
@@ -8,7 +8,7 @@ const IMPORTS = 'imports';
 /** Files that a server reads at a time: more would only make each slower. */
 const AT_ONCE = 2;
 /** Seconds between two looks for what has lost its reader, or its time. */
-const LOOK_S = 5;
+const LOOK_S = SILENT_S / 3;
 /** Longest that a file of the largest size takes. */
 const EXPIRES_H = 12;
 

@@ -144,8 +144,8 @@ async function copyRows(
 	from: string,
 	to: string
 ): Promise<void> {
-	const columns = Object.values(getTableColumns(table)).map(({ name }) =>
-		name.replace(/[A-Z]/g, (letter: string) => `_${letter.toLowerCase()}`)
+	const columns = Object.values(getTableColumns(table as typeof pieces)).map(({ name }) =>
+		name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`)
 	);
 	const others = sql.raw(columns.filter((name) => name !== 'recording_id').join(', '));
 	await tx.execute(sql`insert into ${table} (recording_id, ${others}) select ${to}, ${others} from ${table} where recording_id = ${from}`);

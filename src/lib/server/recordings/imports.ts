@@ -20,7 +20,7 @@ const SLICE = 1 << 16;
 /** Milliseconds between two words of how far an import is. */
 const TELL_MS = 400;
 /** What is read and not heard of for so long has lost its reader; what is sent, its sender. */
-const SILENT_S = 15;
+export const SILENT_S = Math.max(2, Number(process.env.NOLVET_PATIENCE ?? 30) / 2);
 const GIVEN_UP_S = 600;
 /** So often is a file begun before it is given up. */
 const MOST_ATTEMPTS = 4;
@@ -118,6 +118,7 @@ export async function runImport(id: string): Promise<void> {
 	const claimed = await claim(id);
 	if (!claimed) return;
 	const { claim: mine, target, settings, total } = claimed;
+	log.info({ recording: id, bytes: total }, 'a file is read');
 	try {
 		await sweepLeftOver(id);
 		const reading = new Reading(id, mine, total);

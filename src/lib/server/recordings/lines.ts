@@ -1,7 +1,7 @@
 import { and, asc, eq, gte, inArray, lte, sql } from 'drizzle-orm';
 import { setImmediate as breathe } from 'node:timers/promises';
 import { Rational } from '../../../core/exact/index.js';
-import { Cutter, type Slicing } from '../../../core/formats/index.js';
+import { Cutter, recordingEdges, recordingSamples, recordingVcd, type ExportLine, type Slicing } from '../../../core/formats/index.js';
 import { PulseMeter, type PulseMeasures, type Window } from '../../../core/measure/index.js';
 import {
 	lowerBound,
@@ -13,6 +13,7 @@ import {
 	type EdgeChunk,
 	type Level
 } from '../../../core/trace/index.js';
+import { commandText } from '../../text/index.js';
 import { db } from '../store/db.js';
 import { chunks, lines, recordings, samples } from '../store/tables.js';
 import { lineRow, storedSamples } from './imports.js';
@@ -60,6 +61,60 @@ export async function chunksFrom(line: ShownLine, first: number, most: number): 
 		.where(and(ofLine(line), gte(chunks.number, first), lte(chunks.number, first + most)))
 		.orderBy(asc(chunks.number));
 	return { packed: rows.slice(0, most).map((row) => row.packed), all: rows.length <= most };
+}
+
+/** A recording, or a window of it in units, written in a format of files; undefined for an unknown one. */
+export async function exportRecording(
+	recordingId: string,
+	format: 'vcd' | 'edges' | 'samples',
+	window: Partial<Window>
+): Promise<{ name: string; text: AsyncGenerator<string, void> } | undefined> {
+	const [recording] = await db().select().from(recordings).where(eq(recordings.id, recordingId));
+	if (!recording) return undefined;
+	const rows = await db()
+		.select()
+		.from(lines)
+		.where(and(eq(lines.recordingId, recordingId), eq(lines.generation, recording.generation)))
+		.orderBy(asc(lines.number));
+	const from = Math.max(recording.startTime, Math.floor(window.start ?? -Infinity));
+	const to = Math.max(from, Math.min(recording.endTime + 1, Math.ceil(window.end ?? Infinity)));
+	const target = { recordingId, generation: recording.generation };
+	const all = await Promise.all(
+		rows.map(async (row): Promise<ExportLine> => {
+			const line: ShownLine = { ...target, line: row.number, initial: row.initial as Level, edges: row.edges, cut: row.cut };
+			return {
+				name: row.name,
+				initial: await levelAt(line, from),
+				edges: chunksBetween(line, from, to),
+				...(row.analogue && { samples: storedSamples(target, row.number) })
+			};
+		})
+	);
+	const frame = {
+		unit: Rational.parse(recording.unit),
+		step: Rational.parse(recording.resolution),
+		from,
+		to,
+		comment: `${recording.name}, as recorded.`
+	};
+	const write = { vcd: recordingVcd, edges: recordingEdges, samples: recordingSamples }[format];
+	return { name: recording.name, text: write(all, frame, commandText.timeColumn) };
+}
+
+/** The level of a line at a time; an edge there counts. */
+async function levelAt(line: ShownLine, time: number): Promise<Level> {
+	const table = await tableOf(line);
+	const at = lowerBound(table.last, table.last.length, time + 0.5);
+	const before = at === 0 ? line.initial : (table.level[at - 1] as Level);
+	if (at === table.first.length || table.first[at] > time) return before;
+	const [{ base, offsets, levels }] = await chunksOf(line, at, 1);
+	return levels[lowerBound(offsets, offsets.length, time - base + 1) - 1] as Level;
+}
+
+async function* chunksBetween(line: ShownLine, from: number, to: number): AsyncGenerator<EdgeChunk> {
+	const table = await tableOf(line);
+	for (let at = lowerBound(table.last, table.last.length, from); at < table.first.length && table.first[at] < to; at++)
+		yield* await chunksOf(line, at, 1);
 }
 
 /** What the pulses of a line measure in a window, chunk by chunk, however many there are. */

@@ -58,7 +58,7 @@ async function touch(id: string, bytes: number): Promise<void> {
 }
 
 /** The bytes of a stored file, a row at a time. */
-export async function* storedPieces(recordingId: string): AsyncGenerator<Uint8Array> {
+export async function* storedPieces(recordingId: string): AsyncGenerator<Uint8Array, void> {
 	for (let number = 0; ; number++) {
 		const [row] = await db()
 			.select({ bytes: pieces.bytes })
