@@ -1,9 +1,12 @@
 import { Rational } from '../core/exact/index.js';
-import { measurePulses } from '../core/measure/index.js';
+import { binsOf, cardOf, measurePulses, scaleOf, summarise, trendOf } from '../core/measure/index.js';
 import { steadyWave } from '../core/timer/index.js';
 import { Disagreement, StretchedTrace, type LevelSource } from '../core/trace/index.js';
 import { MOST_EDGES, toWire, type BenchWorker, type WireMeasures, type WireWave } from './benchWire.js';
 import { askServer, loadLine } from './loadLine.js';
+
+/** Bars of a card's histogram, and points of its trend. */
+const [BINS, POINTS] = [40, 600];
 
 export const benchWork: BenchWorker = {
 	load: async (frame) => [...(await loadLine(frame)).chunks],
@@ -11,6 +14,27 @@ export const benchWork: BenchWorker = {
 		frame.edges > MOST_EDGES
 			? askServer<WireMeasures>(frame, `measure?from=${window.start}&to=${window.end}`)
 			: toWire(measurePulses(await loadLine(frame), window)),
+	async card({ of, line, other, window, limit }) {
+		if (line.edges > MOST_EDGES || (other?.edges ?? 0) > MOST_EDGES) return null;
+		const trace = await loadLine(line);
+		const { kind, series: measure } = cardOf(of);
+		const series = measure({ trace, window, limit, ...(other && { other: await loadLine(other) }) });
+		const found = summarise(series, trace.unit);
+		const scale = scaleOf(kind, trace.unit);
+		const bins = binsOf(series, BINS);
+		return {
+			kind,
+			summary: found && {
+				...found,
+				mean: found.mean.toString(),
+				min: found.min.toString(),
+				max: found.max.toString(),
+				median: found.median.toString()
+			},
+			bins: { ...bins, from: bins.from * scale, to: bins.to * scale },
+			trend: trendOf(series, POINTS).map(({ at, value }) => ({ at, value: value * scale }))
+		};
+	},
 	async disagree(frame, wave, shift) {
 		const planned = plannedSource(wave);
 		if (!planned || frame.edges > MOST_EDGES) return null;

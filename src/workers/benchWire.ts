@@ -1,5 +1,5 @@
 import { Rational } from '../core/exact/index.js';
-import type { PulseMeasures, Statistics, Window } from '../core/measure/index.js';
+import type { CardKind, PulseMeasures, SeriesBins, SeriesKind, SeriesSummary, Statistics, Window } from '../core/measure/index.js';
 import type { SteadyPwm } from '../core/timer/index.js';
 import type { DisagreementColumns, EdgeChunk, Level, StretchedColumns } from '../core/trace/index.js';
 
@@ -28,11 +28,30 @@ export type WireMeasures = { [K in Exclude<keyof PulseMeasures, Counts>]: WireSt
 /** Lines of more edges are measured by the server, and compared with nothing. */
 export const MOST_EDGES = 4_000_000;
 
+/** What a card is to measure; `limit` in units of the line. */
+export interface CardAsked {
+	of: CardKind;
+	line: LineFrame;
+	other?: LineFrame;
+	window: Window;
+	limit: number;
+}
+
+/** What a card shows: rationals as "num/den", values of bins and points in doubles of the unit, times in units of the line. */
+export interface WireCard {
+	kind: SeriesKind;
+	summary: (Omit<SeriesSummary, 'mean' | 'min' | 'max' | 'median'> & Record<'mean' | 'min' | 'max' | 'median', string>) | null;
+	bins: SeriesBins;
+	trend: { at: number; value: number }[];
+}
+
 /** What the bench worker does. A line is fetched once and kept by its address; whatever needs it throws when it cannot be had. */
 export interface BenchWorker {
 	/** A copy of a line's chunks. */
 	load(frame: LineFrame): Promise<EdgeChunk[]>;
 	measure(frame: LineFrame, window: Window): Promise<WireMeasures>;
+	/** null for a line of too many edges. */
+	card(asked: CardAsked): Promise<WireCard | null>;
 	/** Where line and wave differ; `shift` is the line's time, in its units, of the wave's time 0. null for a blocked wave, and for a line of too many edges. */
 	disagree(frame: LineFrame, wave: WireWave, shift: number): Promise<DisagreementColumns | null>;
 }

@@ -15,6 +15,9 @@ export function newPlan(name: string, part: PartProfile): Plan {
 		held: [],
 		aims: [],
 		mappings: [],
+		marks: [],
+		zero: '',
+		cards: [],
 		stimuli: {},
 		changes: []
 	};

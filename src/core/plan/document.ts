@@ -1,14 +1,15 @@
 import { z } from 'zod';
+import { CARD_KINDS } from '../measure/index.js';
 import { aimSchema, ident, stimulus, typed, type Aim } from '../aims/index.js';
 import { changeList } from './changes.js';
 import { partProfile, shapeFindings, uncleanAt, type DocumentFinding, type PartProfile } from '../part/index.js';
 import { upgradeDocument } from './migrations.js';
 
 /**
- * The plan document, format version 6: immutable, and holding what people typed, as they typed it. Nothing derived is
+ * The plan document, format version 7: immutable, and holding what people typed, as they typed it. Nothing derived is
  * stored, so a wrong entry survives a reload and a better derivation needs no migration.
  */
-export const PLAN_VERSION = 6;
+export const PLAN_VERSION = 7;
 
 export const mapping = z.strictObject({
 	id: ident,
@@ -30,6 +31,28 @@ export const clockWish = z.strictObject({
 	value: typed
 });
 
+/** A named moment on the bench: `at` in seconds of plan time, "num/den". */
+export const benchMark = z.strictObject({
+	id: ident,
+	name: z.string().max(60),
+	at: z.string().regex(/^-?\d{1,60}\/[1-9]\d{0,40}$/)
+});
+
+/** A measurement that stays: of a mapped line, or of it against another. */
+export const benchCard = z.strictObject({
+	id: ident,
+	of: z.enum(CARD_KINDS),
+	/** Ids of mappings; `other` is empty where one line is enough. */
+	lane: ident,
+	other: z.string().max(64),
+	over: z.enum(['all', 'view', 'marks']),
+	/** Ids of the marks between which it measures; empty where they are not asked for. */
+	from: z.string().max(64),
+	to: z.string().max(64),
+	/** The time that glitches, pauses, bursts and bounces hang on, as typed. */
+	limit: typed
+});
+
 const frame = {
 	version: z.literal(PLAN_VERSION),
 	name: typed,
@@ -46,7 +69,11 @@ const frame = {
 	/** Signals at the inputs of aims, by aim; one that is left out is chosen to fit the aim. */
 	stimuli: z.record(ident, stimulus),
 	/** What software writes while it runs, at most one list a timer. */
-	changes: z.array(changeList).max(100)
+	changes: z.array(changeList).max(100),
+	/** What is marked and measured on the bench; `zero` is the mark from which times count, empty for none. */
+	marks: z.array(benchMark).max(500),
+	zero: z.string().max(64),
+	cards: z.array(benchCard).max(500)
 };
 
 /** `part`: the plan's own snapshot of its part. */
@@ -56,10 +83,17 @@ export const planFrame = z.strictObject({ ...frame, part: z.custom<PartProfile>(
 
 /** What steps, mappings and lanes call by its id must be one. */
 function uniqueIds(
-	{ aims, mappings, wishes, changes }: Pick<z.infer<z.ZodObject<typeof frame>>, 'aims' | 'mappings' | 'wishes' | 'changes'>,
+	{
+		aims,
+		mappings,
+		wishes,
+		changes,
+		marks,
+		cards
+	}: Pick<z.infer<z.ZodObject<typeof frame>>, 'aims' | 'mappings' | 'wishes' | 'changes' | 'marks' | 'cards'>,
 	context: z.RefinementCtx
 ): void {
-	const lists = { aims, mappings, wishes, changes };
+	const lists = { aims, mappings, wishes, changes, marks, cards };
 	for (const [name, list] of Object.entries(lists)) {
 		const seen = new Set<string>();
 		list.forEach(({ id }, i) => {
@@ -72,6 +106,8 @@ function uniqueIds(
 export type Plan = z.infer<typeof planDocument>;
 export type { Aim };
 export type Mapping = z.infer<typeof mapping>;
+export type BenchMark = z.infer<typeof benchMark>;
+export type BenchCard = z.infer<typeof benchCard>;
 export type ClockWish = z.infer<typeof clockWish>;
 
 /** A document that cannot be read: all its findings at once, each with its path. */

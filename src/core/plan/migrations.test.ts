@@ -5,13 +5,15 @@ import plan2 from './fixtures/plan-2.json' with { type: 'json' };
 import plan3 from './fixtures/plan-3.json' with { type: 'json' };
 import plan4 from './fixtures/plan-4.json' with { type: 'json' };
 import plan5 from './fixtures/plan-5.json' with { type: 'json' };
+import plan6 from './fixtures/plan-6.json' with { type: 'json' };
 
 const FIXTURES: [string, { aims: object[]; part: object }][] = [
 	['1', plan1],
 	['2', plan2],
 	['3', plan3],
 	['4', plan4],
-	['5', plan5]
+	['5', plan5],
+	['6', plan6]
 ];
 
 describe('a step that was stored before a migration', () => {

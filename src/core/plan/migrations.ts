@@ -5,7 +5,12 @@ type Plain = Record<string, unknown>;
 type Migration = (old: Plain) => Plain;
 
 /** What brings a document from version n to n + 1, at index n - 1. */
-const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices, addRunning, addFreedoms];
+const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices, addRunning, addFreedoms, addBench];
+
+/** Marks and cards of the bench. */
+function addBench(old: Plain): Plain {
+	return { ...old, version: 7, marks: [], zero: '', cards: [] };
+}
 
 /** What an aim of version 5 did not say yet, as it was meant. */
 const UNSAID_FREEDOMS: Record<string, object> = {
@@ -92,7 +97,7 @@ function upgradeFragment(path: Part['path'], value: unknown): unknown {
 /** Aims, mappings and the like of which two have one id: the later ones get another. */
 export function mendTwins(document: Plain): Plain {
 	const mended = Object.fromEntries(
-		['aims', 'mappings', 'wishes', 'changes'].flatMap((name) => {
+		['aims', 'mappings', 'wishes', 'changes', 'marks', 'cards'].flatMap((name) => {
 			const list = document[name];
 			return Array.isArray(list) ? [[name, apart(list as { id: string }[])]] : [];
 		})

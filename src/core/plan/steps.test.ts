@@ -153,7 +153,7 @@ describe('history', () => {
 describe('readPlan', () => {
 	test('brings a plan of version 1 up to date, part and all', () => {
 		const { version, part, ...rest } = readPlan(firstPlan);
-		expect(version).toBe(6);
+		expect(version).toBe(PLAN_VERSION);
 		expect(rest).toMatchObject({ clock: firstPlan.clock, aims: firstPlan.aims, labels: {}, wishes: [], held: [] });
 		expect(part.timers[0].channels[1].outputs).toEqual([{ model: 'level', sense: 'below' }]);
 		expect(part.pins?.[1]).toEqual({ id: 'pin-2', name: 'pin 18', functions: ['timer-a.ch2'] });

@@ -3,7 +3,7 @@ import type { Analogue, Note, ReadSettings, RecordingFormat, Slicing, StepFrom }
 import type { Level } from '../../core/trace/index.js';
 import type { LineFrame } from '../../workers/benchWire.js';
 import { call, upload } from './api.js';
-import type { ImportProgress, ImportState, ImportTrouble } from './imports.js';
+import type { ImportProgress, ImportState, ImportTrouble } from '../text/index.js';
 
 /** A recording as the server tells of it: rationals as "num/den", times in units. */
 export interface Recording {

@@ -1,5 +1,4 @@
-import type { FormatDetails, StepFrom } from '../../core/formats/index.js';
-import type { ImportProgress, ImportState, ImportTrouble } from '../session/imports.js';
+import type { FormatDetails } from '../../core/formats/index.js';
 
 const ROWS = 'a value change dump, rows of a time and levels, or a wave file: these are wanted';
 const RANGE = 'times of at most 9007 s, to the picosecond, are read';
@@ -59,30 +58,4 @@ const PROBLEMS: Record<string, (d: FormatDetails) => [found: string, accepted: s
 export function formatText({ code, details }: { code: string; details: FormatDetails }): { found: string; accepted: string } {
 	const [found, accepted] = PROBLEMS[code]?.(details) ?? [code, ROWS];
 	return { found, accepted };
-}
-
-const STEP_FROM: Record<StepFrom, string> = {
-	unit: "the dump's unit",
-	sample: 'one sample',
-	digit: 'the last digit of the times',
-	hand: 'as it was set'
-};
-
-/** Where the step of a recording comes from. */
-export function stepFromText(from: StepFrom): string {
-	return STEP_FROM[from];
-}
-
-/** Why a file could not be read, with the place. */
-export function troubleText({ message, accepted, line, byte }: ImportTrouble): string {
-	const place = line ? `Line ${line}, byte ${byte}: ` : byte !== undefined ? `Byte ${byte}: ` : '';
-	return `${place}${message}${accepted ? `; ${accepted}` : ''}.`;
-}
-
-/** How far an import is. */
-export function importText(state: ImportState, progress: ImportProgress | null): string {
-	if (state === 'sending') return 'It is being sent.';
-	if (!progress) return state === 'waiting' ? 'Waits to be read.' : 'Being read …';
-	const share = Math.round((100 * progress.read) / Math.max(1, progress.total));
-	return progress.cutting ? 'Levels are cut from samples …' : `${share} % read, ${progress.edges.toLocaleString('en')} edges so far.`;
 }

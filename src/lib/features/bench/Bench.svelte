@@ -8,6 +8,7 @@
 	import BenchEmpty from './BenchEmpty.svelte';
 	import BenchFoot from './BenchFoot.svelte';
 	import BenchTools from './BenchTools.svelte';
+	import CardsPanel from './CardsPanel.svelte';
 	import DropZone from './DropZone.svelte';
 	import InTurn from '../../components/InTurn.svelte';
 	import LaneFeeder from './LaneFeeder.svelte';
@@ -26,6 +27,9 @@
 	let panel = $state<RecordingsPanel>();
 	const timers = $derived(session.plan.part.timers.filter(({ id }) => session.plan.aims.some(({ timer }) => timer === id)));
 
+	$effect(() => {
+		view.zeroMark = bench.marks.find(({ zero }) => zero)?.ps;
+	});
 	$effect(() => bench.predict());
 	$effect(() => bench.layOut());
 	$effect(() => {
@@ -112,7 +116,9 @@
 				<BenchFoot {prediction} />
 			</div>
 		</div>
-		{#if bench.aim}
+		{#if bench.cardsOpen}
+			<CardsPanel {session} {bench} />
+		{:else if bench.aim}
 			{#key bench.aim.id}
 				<AimBench
 					{session}

@@ -7,6 +7,7 @@ import type { PlanSession } from '../../session/session.svelte.js';
 import { loadLayout, plannedRows, saveLayout, toggled, type Layout, type PlannedRow } from './benchRows.js';
 import { BenchView } from './benchView.svelte.js';
 import { momentsOf, nextMoment, plannedLine, recordedLine, type JumpKind, type Line } from './jumps.js';
+import { deleteMark, setMark, shownMarks, type ShownMark } from './marks.js';
 import { PlanPrediction } from './prediction.svelte.js';
 import { RecordedLane } from './recordedLane.svelte.js';
 import { rhythmOf } from './rhythm.js';
@@ -40,6 +41,9 @@ export class BenchModel {
 	readonly lanes: RecordedLane[] = $derived.by(() =>
 		this.session.plan.mappings.filter((m) => this.shelf.find(m.recording)).map(({ id }) => this.laneOf(id))
 	);
+	readonly marks: ShownMark[] = $derived.by(() => shownMarks(this.session));
+	/** The lower part shows marks and cards. */
+	cardsOpen = $state(false);
 	readonly folded: boolean = $derived.by(() => this.layout.folded.includes(RECORDED));
 	readonly shownLanes: RecordedLane[] = $derived.by(() => (this.folded ? [] : this.lanes));
 	readonly aim = $derived.by(() => {
@@ -118,6 +122,29 @@ export class BenchModel {
 
 	lineOf(lane: RecordedLane | undefined, planned: PlannedRow | undefined): Line | undefined {
 		return recordedLine(lane) ?? (planned?.kind === 'lane' ? plannedLine(planned.lane) : undefined);
+	}
+
+	/** Sets a mark at cursor A, or in the middle of what is in view. */
+	setMark(): void {
+		setMark(this.session, this.view.cursorA ?? Math.round(this.view.timeAt(this.view.width / 2)));
+		this.cardsOpen = true;
+	}
+
+	/** Cursor A to the next mark on one side. */
+	stepMarks(by: 1 | -1): void {
+		const from = this.view.cursorA ?? this.view.timeAt(this.view.width / 2);
+		const next = by > 0 ? this.marks.find(({ ps }) => ps > from + 0.5) : this.marks.findLast(({ ps }) => ps < from - 0.5);
+		if (!next) return;
+		this.view.cursorA = next.ps;
+		this.view.reveal(next.ps, 20);
+	}
+
+	/** Takes the mark away that cursor A is at. */
+	deleteMark(): void {
+		const here = this.marks.find(
+			({ ps }) => this.view.cursorA !== undefined && Math.abs(this.view.xOf(ps) - this.view.xOf(this.view.cursorA)) < 3
+		);
+		if (here) deleteMark(this.session, here.id);
 	}
 
 	/** Cuts a lane's line at the threshold that it was dragged to. */

@@ -15,6 +15,8 @@ export class BenchView {
 	cursorB = $state<number | undefined>();
 	/** The cursor that reads 0; none: the alignment does. */
 	zeroAt = $state<'a' | 'b' | undefined>();
+	/** The mark that reads 0, unless a cursor does. */
+	zeroMark = $state<number | undefined>();
 	/** All that there is to see, and one period of what is planned. */
 	private extent: [number, number] = $state.raw([-1e9, 1e10]);
 	private period: number | undefined;
@@ -24,7 +26,7 @@ export class BenchView {
 	readonly viewport: Viewport = $derived({ start: this.start, perColumn: this.perColumn, columns: Math.max(1, Math.floor(this.width)) });
 
 	get zero(): number {
-		return (this.zeroAt === 'a' ? this.cursorA : this.zeroAt === 'b' ? this.cursorB : undefined) ?? 0;
+		return (this.zeroAt === 'a' ? this.cursorA : this.zeroAt === 'b' ? this.cursorB : undefined) ?? this.zeroMark ?? 0;
 	}
 
 	/** Takes what there is to see and, if known, a planned period; a view that was not moved yet follows. */

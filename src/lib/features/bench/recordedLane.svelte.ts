@@ -69,6 +69,8 @@ export class RecordedLane {
 		const threshold = slicing?.follow === undefined ? (this.dragged ?? slicing?.threshold) : undefined;
 		return { ...this.samples, least: known.least, most: known.most, threshold, hysteresis: slicing?.hysteresis ?? 0 };
 	});
+	/** What an edge of it can be off by. */
+	readonly step = $derived.by(() => this.recording && stepOf(this.recording, this.line));
 	/** Too many edges to be compared with the plan here. */
 	readonly tooMany: boolean = $derived.by(() => (this.line?.edges ?? 0) > MOST_EDGES);
 	readonly verdict: Verdict | undefined = $derived.by(() => {

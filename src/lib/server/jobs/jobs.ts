@@ -1,6 +1,7 @@
 import PgBoss from 'pg-boss';
 import { log } from '../log.js';
 import { runImport, SILENT_S, sweepImports, unread } from '../recordings/imports.js';
+import { reasonOf } from '../store/trouble.js';
 import { purgeDeleted } from '../recordings/recordings.js';
 
 /** The queue of files to be read: several servers on one database share it. */
@@ -50,6 +51,6 @@ async function look(): Promise<void> {
 		await purgeDeleted();
 		for (const id of await unread()) await sendImport(id);
 	} catch (error) {
-		log.warn({ reason: error instanceof Error ? error.message : String(error) }, 'the queue was not looked after');
+		log.warn(reasonOf(error), 'the queue was not looked after');
 	}
 }

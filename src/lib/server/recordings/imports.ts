@@ -4,7 +4,7 @@ import { setTimeout as pause } from 'node:timers/promises';
 import { Cutter, FormatError, readAll, type ParsedLine, type ParsedRecording, type ReadSettings } from '../../../core/formats/index.js';
 import { cleanText } from '../../../core/part/index.js';
 import { unpackChunks, unpackSamples } from '../../../core/trace/index.js';
-import type { ImportProgress, ImportTrouble } from '../../session/imports.js';
+import type { ImportProgress, ImportTrouble } from '../../text/imports.js';
 import { formatText } from '../../text/index.js';
 import { log } from '../log.js';
 import { db, type Db } from '../store/db.js';

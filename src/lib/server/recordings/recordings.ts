@@ -17,7 +17,7 @@ const STORED = sql<number>`(
 	+ coalesce((select sum(octet_length(bytes)) from pieces where pieces.recording_id = recordings.id), 0)
 )`.mapWith(Number);
 
-/** All recordings of a plan that are not put away, oldest first, with their lines; those on their way have none yet. */
+/** All recordings of a plan whose files are here and that are not put away, oldest first, with their lines; those to be read have none yet. */
 export async function listRecordings(planId: string) {
 	const found = await db()
 		.select({
@@ -41,7 +41,7 @@ export async function listRecordings(planId: string) {
 			hasFile: sql<boolean>`exists (select 1 from ${pieces} where ${pieces.recordingId} = ${recordings.id})`
 		})
 		.from(recordings)
-		.where(and(eq(recordings.planId, planId), isNull(recordings.deletedAt)))
+		.where(and(eq(recordings.planId, planId), isNull(recordings.deletedAt), ne(recordings.state, 'sending')))
 		.orderBy(asc(recordings.createdAt), asc(recordings.name));
 	const rows = await db()
 		.select({ line: lines })

@@ -15,7 +15,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import type { Plan, Step, StepKind } from '../../../core/plan/index.js';
 import type { Analogue, Note, ReadSettings, RecordingFormat, Slicing, StepFrom } from '../../../core/formats/index.js';
-import type { ImportProgress, ImportState, ImportTrouble } from '../../session/imports.js';
+import type { ImportProgress, ImportState, ImportTrouble } from '../../text/imports.js';
 
 const bytea = customType<{ data: Buffer }>({ dataType: () => 'bytea' });
 const moment = () => timestamp({ withTimezone: true });

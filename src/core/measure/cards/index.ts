@@ -1,0 +1,42 @@
+import { edgeSeries } from './edges.js';
+import { bounceSeries, burstSeries } from './groups.js';
+import { delaySeries, gapSeries, overlapSeries, phaseSeries } from './pairs.js';
+import { dutySeries, frequencySeries, periodSeries } from './periods.js';
+import type { CardScene, Series, SeriesKind } from './series.js';
+import { glitchSeries, highSeries, lowSeries, pauseSeries } from './widths.js';
+
+/** What can be measured on a card. To add one: a function that gives its series, and a line here. */
+interface CardDefinition {
+	kind: SeriesKind;
+	series: (scene: CardScene) => Series;
+	/** It holds one line against another. */
+	pair?: true;
+	/** It hangs on a limit of time. */
+	limit?: true;
+}
+
+export const CARDS = {
+	period: { kind: 'time', series: periodSeries },
+	frequency: { kind: 'rate', series: frequencySeries },
+	high: { kind: 'time', series: highSeries },
+	low: { kind: 'time', series: lowSeries },
+	duty: { kind: 'ratio', series: dutySeries },
+	edges: { kind: 'time', series: edgeSeries },
+	delay: { kind: 'time', series: delaySeries, pair: true },
+	phase: { kind: 'degrees', series: phaseSeries, pair: true },
+	gap: { kind: 'time', series: gapSeries, pair: true },
+	overlap: { kind: 'time', series: overlapSeries, pair: true },
+	glitches: { kind: 'time', series: glitchSeries, limit: true },
+	pauses: { kind: 'time', series: pauseSeries, limit: true },
+	bursts: { kind: 'count', series: burstSeries, limit: true },
+	bounce: { kind: 'time', series: bounceSeries, limit: true }
+} as const satisfies Record<string, CardDefinition>;
+
+export type CardKind = keyof typeof CARDS;
+export const CARD_KINDS = Object.keys(CARDS) as [CardKind, ...CardKind[]];
+
+export const cardOf = (kind: CardKind): CardDefinition => CARDS[kind];
+
+export type { CardScene, Series, SeriesKind } from './series.js';
+export { binsOf, scaleOf, summarise, trendOf } from './summary.js';
+export type { SeriesBins, SeriesSummary } from './summary.js';

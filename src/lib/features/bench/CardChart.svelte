@@ -1,0 +1,117 @@
+<script lang="ts">
+	import type { ChartConfiguration } from 'chart.js';
+	import type { Seconds } from '../../../core/exact/index.js';
+	import { csvRow } from '../../../core/formats/index.js';
+	import type { WireCard } from '../../../workers/benchWire.js';
+	import { fileName, saveFile } from '../../components/export.js';
+	import { axisStyle, chartStyle } from '../../components/chartStyle.js';
+	import { theme } from '../../session/theme.svelte.js';
+	import { cardUnit, quantityText } from '../../text/index.js';
+
+	/** The values of one card: how often which comes, and how they go over time. A press on a bar or a point goes there. */
+	interface Props {
+		card: WireCard;
+		title: string;
+		/** What each value is known to. */
+		known: Seconds | undefined;
+		/** Seconds of a unit of the line. */
+		unitS: number;
+		onShow: (units: number) => void;
+	}
+	let { card, title, known, unitS, onShow }: Props = $props();
+
+	let shows = $state<'often' | 'trend'>('often');
+	let canvas: HTMLCanvasElement;
+
+	$effect(() => {
+		void theme.dark;
+		const { bins, trend, kind } = card;
+		const [often, scale] = [shows === 'often', kind === 'ratio' ? 100 : 1];
+		let ended = false;
+		let chart: { destroy(): void } | undefined;
+		void import('chart.js/auto').then(({ default: ChartJs }) => {
+			if (ended) return;
+			const style = chartStyle(canvas);
+			const width = (bins.to - bins.from) / bins.counts.length;
+			const unit = cardUnit(kind);
+			const values = unit === '' ? 'value' : `value (${unit})`;
+			const options = {
+				animation: false,
+				maintainAspectRatio: false,
+				plugins: { legend: { display: false } },
+				onClick: (_: unknown, hit: { index: number }[]) => {
+					const at = hit.length > 0 ? (often ? bins.firstAt : trend.map((point) => point.at))[hit[0].index] : NaN;
+					if (!Number.isNaN(at)) onShow(at);
+				}
+			} as const;
+			const bars: ChartConfiguration<'bar'> = {
+				type: 'bar',
+				data: {
+					labels: bins.counts.map((_, i) => Number(((bins.from + (i + 0.5) * width) * scale).toPrecision(5))),
+					datasets: [{ data: bins.counts, backgroundColor: style.ink('--color-ink'), barPercentage: 1, categoryPercentage: 1 }]
+				},
+				options: { ...options, scales: { x: axisStyle(style, values), y: axisStyle(style, 'how often') } }
+			};
+			const points: ChartConfiguration<'scatter'> = {
+				type: 'scatter',
+				data: {
+					datasets: [
+						{
+							data: trend.map(({ at, value }) => ({ x: at * unitS, y: value * scale })),
+							showLine: true,
+							borderColor: style.ink('--color-ink'),
+							borderWidth: 1,
+							pointRadius: trend.length > 120 ? 0 : 2,
+							pointHitRadius: 8
+						}
+					]
+				},
+				options: { ...options, scales: { x: axisStyle(style, 'recorded time (s)'), y: axisStyle(style, values) } }
+			};
+			chart = often ? new ChartJs(canvas, bars) : new ChartJs(canvas, points);
+		});
+		return () => {
+			ended = true;
+			chart?.destroy();
+		};
+	});
+
+	function csv() {
+		const rows = card.trend.map(({ at, value }) => csvRow([at * unitS, value]));
+		saveFile(
+			`${fileName(title)}.csv`,
+			[csvRow(['recorded time (s)', `${title} (${cardUnit(card.kind) || '1'})`]), ...rows, ''].join('\n'),
+			'text/csv'
+		);
+	}
+
+	function png() {
+		canvas.toBlob((blob) => blob && saveFile(`${fileName(title)}.png`, blob, 'image/png'));
+	}
+</script>
+
+<div class="flex h-full flex-col">
+	<div class="flex items-center gap-2 text-xs">
+		<b>{title}</b>
+		<button
+			type="button"
+			class={shows === 'often' ? 'font-bold text-accent' : 'underline'}
+			aria-pressed={shows === 'often'}
+			onclick={() => (shows = 'often')}>how often</button
+		>
+		<button
+			type="button"
+			class={shows === 'trend' ? 'font-bold text-accent' : 'underline'}
+			aria-pressed={shows === 'trend'}
+			onclick={() => (shows = 'trend')}>over time</button
+		>
+		<button type="button" class="ml-auto underline" onclick={png}>PNG</button>
+		<button type="button" class="underline" onclick={csv}>CSV</button>
+	</div>
+	<div class="mt-1 min-h-0 flex-1">
+		<canvas bind:this={canvas} aria-label="{title}: {shows === 'often' ? 'how often which value comes' : 'over time'}"></canvas>
+	</div>
+	{#if known}<p class="text-[11px] text-soft">
+			Each edge is known to {quantityText(known, 's', 3)}; the mean is exact, the spread rounded.
+		</p>{/if}
+</div>

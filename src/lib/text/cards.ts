@@ -1,0 +1,44 @@
+import type { CardKind, SeriesKind } from '../../core/measure/index.js';
+
+const NAMES: Record<CardKind, string> = {
+	period: 'period',
+	frequency: 'frequency',
+	high: 'high width',
+	low: 'low width',
+	duty: 'duty',
+	edges: 'edge to edge',
+	delay: 'delay',
+	phase: 'phase',
+	gap: 'gap',
+	overlap: 'overlap',
+	glitches: 'glitches under',
+	pauses: 'pauses over',
+	bursts: 'pulses a burst, parted by',
+	bounce: 'bounce, quiet after'
+};
+
+/** What a card measures. */
+export function cardName(kind: CardKind): string {
+	return NAMES[kind];
+}
+
+const UNITS: Record<SeriesKind, string> = { time: 's', rate: 'Hz', ratio: '%', degrees: '°', count: '' };
+
+/** The unit that a card's values are shown in. */
+export function cardUnit(kind: SeriesKind): string {
+	return UNITS[kind];
+}
+
+const TROUBLES: Record<string, string> = {
+	'no-lane': 'its line is not mapped any more, or its recording is not here',
+	'no-other': 'choose the line that it is held against',
+	'no-marks': 'choose two marks',
+	'no-limit': 'a time such as 5 µs is wanted',
+	'other-unit': 'both lines must be of one recording',
+	'too-many': 'the line has over 4 million edges: save a window of it and read that'
+};
+
+/** Why a card shows nothing, and what would help. */
+export function cardTrouble(trouble: string): string {
+	return TROUBLES[trouble] ?? trouble;
+}
