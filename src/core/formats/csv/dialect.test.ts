@@ -116,6 +116,19 @@ describe('units of time', () => {
 	});
 });
 
+describe('separators', () => {
+	test('that are also decimal signs part nothing where cells would make no sense', () => {
+		const recording = read(
+			`board 7;;\ntime (us);out;spare\n${Array.from({ length: 30 }, (_, i) => `${i},5;${i % 2};0,${i}`).join('\n')}\n`
+		);
+		expect(recording.lines.map(({ name, edges }) => [name, edges])).toEqual([
+			['out', 29],
+			['spare', 2]
+		]);
+		expect(recording.end).toBe(29_500_000);
+	});
+});
+
 describe('numbers', () => {
 	test.each([
 		['grouped by commas', 'time (us);v\n1,000.5;0\n1,001.5;5\n1,002,003.5;0\n'],

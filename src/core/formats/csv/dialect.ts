@@ -40,6 +40,8 @@ interface Found {
 	/** Index of the first data row, and how many there are from there on. */
 	first: number;
 	rows: number;
+	/** Rows in which every cell makes sense. */
+	clean: number;
 	width: number;
 	numbers: NumberForm;
 	cells: string[][];
@@ -52,13 +54,18 @@ function candidates({ separator, decimal }: ReadSettings): [Separator, Decimal][
 	return open.length > 0 ? open : CANDIDATES.map(([s, d]): [Separator, Decimal] => [separator ?? s, decimal ?? d]);
 }
 
+/** More rows that make sense, then more rows, then wider ones. */
+function isBetter(a: Found, b: Found, separator: Separator): boolean {
+	if (a.clean !== b.clean) return a.clean > b.clean;
+	return a.rows > b.rows || (a.rows === b.rows && a.width > b.width && separator !== ' ');
+}
+
 /** null when no way of reading the lines gives rows of a time and at least one more value. */
 export function findDialect(lines: readonly string[], told: ReadSettings = {}): Dialect | null {
 	let best: (Found & { separator: Separator; decimal: Decimal }) | undefined;
 	for (const [separator, decimal] of candidates(told)) {
 		const found = dataRows(lines, separator, decimal, told);
-		if (found && (!best || found.rows > best.rows || (found.rows === best.rows && found.width > best.width && separator !== ' ')))
-			best = { ...found, separator, decimal };
+		if (found && (!best || isBetter(found, best, separator))) best = { ...found, separator, decimal };
 	}
 	if (!best) return null;
 	const { separator, decimal, first, cells, numbers, width } = best;
@@ -167,8 +174,9 @@ function dataRows(lines: readonly string[], separator: Separator, decimal: Decim
 		const next = kinds.findIndex((_, i) => i > behind && fits(i));
 		if (next > 0) first = next;
 	}
-	const rows = kinds.filter((_, i) => i >= first && fits(i)).length;
-	return { first, rows, width, numbers, cells };
+	const rows = cells.filter((_, i) => i >= first && fits(i));
+	const clean = rows.filter((row) => row.every((cell) => cell === '' || isValue(cell, numbers))).length;
+	return { first, rows: rows.length, clean, width, numbers, cells };
 }
 
 /** Does a line of words name columns? */
@@ -195,10 +203,12 @@ function kindOf(row: readonly string[], numbers: NumberForm): 'data' | 'words' |
 	if (!moment && !numbers.test.test(first) && !isMeasured(first, numbers)) return 'words';
 	const values = rest.filter((cell) => cell !== '');
 	if (rest.length === 0 || (values.length === 0 && rest.length < 2)) return 'words';
-	const good = values.filter(
-		(cell) => numbers.test.test(cell) || isMeasured(cell, numbers) || levelWord(cell) !== undefined || timeKind(cell) !== undefined
-	);
+	const good = values.filter((cell) => isValue(cell, numbers));
 	return good.length * 2 >= values.length ? 'data' : 'words';
+}
+
+function isValue(cell: string, numbers: NumberForm): boolean {
+	return numbers.test.test(cell) || isMeasured(cell, numbers) || levelWord(cell) !== undefined || timeKind(cell) !== undefined;
 }
 
 function isMeasured(cell: string, numbers: NumberForm): boolean {

@@ -26,14 +26,14 @@
 	$effect(() => {
 		void theme.dark;
 		const { bins, trend, kind } = card;
-		const [often, scale] = [shows === 'often', kind === 'ratio' ? 100 : 1];
+		const often = shows === 'often';
+		const { scale, unit } = scaled(kind, Math.max(Math.abs(bins.from), Math.abs(bins.to)));
 		let ended = false;
 		let chart: { destroy(): void } | undefined;
 		void import('chart.js/auto').then(({ default: ChartJs }) => {
 			if (ended) return;
 			const style = chartStyle(canvas);
 			const width = (bins.to - bins.from) / bins.counts.length;
-			const unit = cardUnit(kind);
 			const values = unit === '' ? 'value' : `value (${unit})`;
 			const options = {
 				animation: false,
@@ -76,6 +76,15 @@
 		};
 	});
 
+	/** A unit in which values of this size are short numbers. */
+	function scaled(kind: WireCard['kind'], size: number): { scale: number; unit: string } {
+		const unit = cardUnit(kind);
+		if (kind === 'ratio') return { scale: 100, unit };
+		if ((kind !== 'time' && kind !== 'rate') || !(size > 0)) return { scale: 1, unit };
+		const step = Math.min(2, Math.max(-4, Math.floor(Math.log10(size) / 3)));
+		return { scale: 10 ** (-3 * step), unit: `${['p', 'n', 'µ', 'm', '', 'k', 'M'][step + 4]}${unit}` };
+	}
+
 	function csv() {
 		const rows = card.trend.map(({ at, value }) => csvRow([at * unitS, value]));
 		saveFile(
@@ -112,6 +121,7 @@
 		<canvas bind:this={canvas} aria-label="{title}: {shows === 'often' ? 'how often which value comes' : 'over time'}"></canvas>
 	</div>
 	{#if known}<p class="text-[11px] text-soft">
-			Each edge is known to {quantityText(known, 's', 3)}; the mean is exact, the spread rounded.
+			Edges are known to {quantityText(known, 's', 3)}; the spread is rounded. What an end of the window cuts, or an unknown level touches,
+			does not count.
 		</p>{/if}
 </div>

@@ -135,7 +135,7 @@
 </script>
 
 <section
-	class="grid h-[18.5rem] grid-cols-[17rem_minmax(0,1fr)_19rem] border-t bg-card/60"
+	class="grid h-[18.5rem] grid-cols-[14rem_minmax(0,1fr)_17rem] border-t bg-card/60"
 	aria-label="Marks and cards"
 	data-testid="cards"
 >
@@ -144,7 +144,6 @@
 		<div class="flex items-center gap-3 border-b px-3 py-1.5">
 			<h2 class="text-[13px] font-bold">Cards</h2>
 			<button type="button" class="btn text-[12px]" disabled={lanes.length === 0} onclick={add}>Add a card</button>
-			<span class="text-[11px] text-soft">Pulses that are cut by an end of the window, or touch an unknown level, do not count.</span>
 			<span class="ml-auto flex gap-3 text-xs">
 				<button
 					type="button"
@@ -166,123 +165,122 @@
 					{lanes.length === 0 ? 'Map a recorded line to an aim; then it can be measured here.' : 'Nothing is measured yet: add a card.'}
 				</p>
 			{:else}
-				<table class="w-full text-[12px]">
-					<thead class="sticky top-0 z-10 bg-paper text-xs text-soft">
-						<tr class="border-b [&_th]:px-1.5 [&_th]:text-right [&_th]:font-normal"
-							><th class="text-left!">what, of which line, over what</th><th>count</th><th>mean</th><th>median</th><th>least</th><th
-								>greatest</th
-							><th title="standard deviation, rounded">spread</th><th><span class="sr-only">delete</span></th></tr
-						>
-					</thead>
-					<tbody>
-						{#each cards as card, i (card.id)}
-							{@const work = works.get(card.id)}
-							{@const found = work?.found}
-							{@const unit = found ? cardUnit(found.kind) : ''}
-							<tr
-								class={[
-									'border-b align-top [&_td]:px-1.5 [&_td]:py-1 [&_td:not(:first-child)]:text-right',
-									card === current && 'bg-accent-wash'
-								]}
-								data-testid="card"
-								onclick={() => (chosen = card.id)}
+				{#each cards as card, i (card.id)}
+					{@const work = works.get(card.id)}
+					{@const found = work?.found}
+					{@const unit = found ? cardUnit(found.kind) : ''}
+					<div class={['border-b px-2 py-1.5 text-[12px]', card === current && 'bg-accent-wash']} data-testid="card">
+						<span class="flex flex-wrap items-center gap-1">
+							<Choice
+								class="max-w-32"
+								aria-label="Card {i + 1} measures"
+								value={card.of}
+								onchange={(event) => take(card, event.currentTarget.value as CardKind)}
 							>
-								<td>
-									<span class="flex flex-wrap items-center gap-1">
-										<Choice
-											aria-label="Card {i + 1} measures"
-											value={card.of}
-											onchange={(event) => take(card, event.currentTarget.value as CardKind)}
-										>
-											{#each CARD_KINDS as kind (kind)}<option value={kind}>{cardName(kind)}</option>{/each}
-										</Choice>
-										{#if cardOf(card.of).limit}
-											<TypedField
-												value={card.limit}
-												small
-												label="Limit of card {i + 1}"
-												problem={work?.trouble === 'no-limit' ? cardTrouble('no-limit') : undefined}
-												onInput={(text, first) => typeLimit(card, text, first)}
-											/>
-										{/if}
-										<Choice
-											class="max-w-44"
-											aria-label="Line of card {i + 1}"
-											value={card.lane}
-											onchange={(event) => change(card, { lane: event.currentTarget.value }, 'measure another line')}
-										>
-											{#each lanes as { id, name } (id)}<option value={id}>{name}</option>{/each}
-										</Choice>
-										{#if cardOf(card.of).pair}
-											against
-											<Choice
-												class="max-w-44"
-												aria-label="Other line of card {i + 1}"
-												value={card.other}
-												onchange={(event) => change(card, { other: event.currentTarget.value }, 'hold against another line')}
-											>
-												{#each lanes as { id, name } (id)}<option value={id}>{name}</option>{/each}
-											</Choice>
-										{/if}
-										<Choice
-											aria-label="Card {i + 1} is over"
-											value={card.over}
-											onchange={(event) => takeOver(card, event.currentTarget.value as BenchCard['over'])}
-										>
-											<option value="all">over all</option>
-											<option value="view">in view</option>
-											<option value="marks">between marks</option>
-										</Choice>
-										{#if card.over === 'marks'}
-											{#each ['from', 'to'] as const as side (side)}
-												<Choice
-													aria-label="Card {i + 1} {side}"
-													value={card[side]}
-													onchange={(event) => change(card, { [side]: event.currentTarget.value }, 'measure between other marks')}
-												>
-													{#each bench.marks as { id, name } (id)}<option value={id}>{name}</option>{/each}
-												</Choice>
-											{/each}
-										{/if}
-									</span>
-									{#if work?.trouble && work.trouble !== 'no-limit'}<span class="text-[11px] text-fault">{cardTrouble(work.trouble)}</span
-										>{/if}
-									{#if work?.state.kind === 'failed'}<span class="text-[11px] text-fault">{work.state.reason}</span>{/if}
-								</td>
-								{#if found?.summary}
-									{@const s = found.summary}
-									<td class="num">{s.count}</td>
-									<td class="font-bold"><Num value={share(s.mean, found.kind)} {unit} digits={7} /></td>
-									<td><Num value={share(s.median, found.kind)} {unit} digits={6} /></td>
-									<td
-										><button type="button" class="underline decoration-dotted" title="Show it" onclick={() => show(card, s.minAt)}
-											><Num value={share(s.min, found.kind)} {unit} digits={6} /></button
-										></td
-									>
-									<td
-										><button type="button" class="underline decoration-dotted" title="Show it" onclick={() => show(card, s.maxAt)}
-											><Num value={share(s.max, found.kind)} {unit} digits={6} /></button
-										></td
-									>
-									<td><Num value={spread(s.deviation * (found.kind === 'ratio' ? 100 : 1))} {unit} digits={2} /></td>
-								{:else}
-									<td colspan="6" class="text-soft">{found ? 'none' : work?.trouble ? '' : '…'}</td>
-								{/if}
-								<td
-									><button
-										type="button"
-										class="text-soft hover:text-fault"
-										aria-label="Delete card {i + 1}"
-										onclick={(event) => {
-											event.stopPropagation();
-											session.remove(['cards', i], 'delete a card');
-										}}>×</button
-									></td
+								{#each CARD_KINDS as kind (kind)}<option value={kind}>{cardName(kind)}</option>{/each}
+							</Choice>
+							{#if cardOf(card.of).limit}
+								<TypedField
+									value={card.limit}
+									small
+									label="Limit of card {i + 1}"
+									problem={work?.trouble === 'no-limit' ? cardTrouble('no-limit') : undefined}
+									onInput={(text, first) => typeLimit(card, text, first)}
+								/>
+							{/if}
+							<Choice
+								class="max-w-36"
+								aria-label="Line of card {i + 1}"
+								value={card.lane}
+								onchange={(event) => change(card, { lane: event.currentTarget.value }, 'measure another line')}
+							>
+								{#each lanes as { id, name } (id)}<option value={id}>{name}</option>{/each}
+							</Choice>
+							{#if cardOf(card.of).pair}
+								against
+								<Choice
+									class="max-w-36"
+									aria-label="Other line of card {i + 1}"
+									value={card.other}
+									onchange={(event) => change(card, { other: event.currentTarget.value }, 'hold against another line')}
 								>
-							</tr>
-						{/each}
-					</tbody>
-				</table>
+									{#each lanes as { id, name } (id)}<option value={id}>{name}</option>{/each}
+								</Choice>
+							{/if}
+							<Choice
+								class="max-w-28"
+								aria-label="Card {i + 1} is over"
+								value={card.over}
+								onchange={(event) => takeOver(card, event.currentTarget.value as BenchCard['over'])}
+							>
+								<option value="all">over all</option>
+								<option value="view">in view</option>
+								<option value="marks">between marks</option>
+							</Choice>
+							{#if card.over === 'marks'}
+								{#each ['from', 'to'] as const as side (side)}
+									<Choice
+										class="max-w-20"
+										aria-label="Card {i + 1} {side}"
+										value={card[side]}
+										onchange={(event) => change(card, { [side]: event.currentTarget.value }, 'measure between other marks')}
+									>
+										{#each bench.marks as { id, name } (id)}<option value={id}>{name}</option>{/each}
+									</Choice>
+								{/each}
+							{/if}
+							<button
+								type="button"
+								class={['ml-auto text-[11px]', card === current ? 'font-bold text-ink' : 'text-accent underline']}
+								aria-pressed={card === current}
+								onclick={() => (chosen = card.id)}>drawn</button
+							>
+							<button
+								type="button"
+								class="text-soft hover:text-fault"
+								aria-label="Delete card {i + 1}"
+								onclick={() => session.remove(['cards', i], 'delete a card')}>×</button
+							>
+						</span>
+						{#if work?.trouble && work.trouble !== 'no-limit'}<p class="text-[11px] text-fault">{cardTrouble(work.trouble)}</p>{/if}
+						{#if work?.state.kind === 'failed'}<p class="text-[11px] text-fault">{work.state.reason}</p>{/if}
+						{#if found?.summary}
+							{@const s = found.summary}
+							<dl
+								class="mt-1 grid grid-cols-[repeat(5,minmax(0,1fr))_3.2rem] gap-x-3 [&_dd]:whitespace-nowrap [&_dt]:text-[11px] [&_dt]:text-soft"
+							>
+								<div>
+									<dt>mean</dt>
+									<dd class="font-bold"><Num value={share(s.mean, found.kind)} {unit} digits={5} /></dd>
+								</div>
+								<div>
+									<dt>median</dt>
+									<dd><Num value={share(s.median, found.kind)} {unit} digits={5} /></dd>
+								</div>
+								{#each [['least', s.min, s.minAt], ['greatest', s.max, s.maxAt]] as const as [word, value, at] (word)}
+									<div>
+										<dt>{word}</dt>
+										<dd>
+											<button type="button" class="underline decoration-dotted" title="Show it" onclick={() => show(card, at)}
+												><Num value={share(value, found.kind)} {unit} digits={5} /></button
+											>
+										</dd>
+									</div>
+								{/each}
+								<div title="standard deviation, rounded">
+									<dt>spread</dt>
+									<dd><Num value={spread(s.deviation * (found.kind === 'ratio' ? 100 : 1))} {unit} digits={2} /></dd>
+								</div>
+								<div>
+									<dt>count</dt>
+									<dd class="num">{s.count}</dd>
+								</div>
+							</dl>
+						{:else}
+							<p class="mt-1 text-soft">{found ? 'None in that stretch.' : work?.trouble ? '' : '…'}</p>
+						{/if}
+					</div>
+				{/each}
 			{/if}
 		</div>
 	</div>

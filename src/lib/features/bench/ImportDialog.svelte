@@ -200,7 +200,10 @@
 							class="w-16 rounded-xs border px-1 py-0.5 num"
 							aria-label="First row"
 							value={rows.firstRow}
-							onchange={(event) => tell({ firstRow: Math.max(1, Math.round(event.currentTarget.valueAsNumber || 1)) })}
+							oninput={(event) => {
+								const line = Math.round(event.currentTarget.valueAsNumber);
+								if (line >= 1) tell({ firstRow: line });
+							}}
 						/></label
 					>
 					<label
@@ -222,7 +225,7 @@
 								aria-label="Time between rows"
 								value={everyTyped}
 								placeholder={rows.interval ? quantityText(Rational.parse(rows.interval), 's', 6) : '1 µs'}
-								onchange={(event) => typeEvery(event.currentTarget.value)}
+								oninput={(event) => typeEvery(event.currentTarget.value)}
 							/></label
 						>
 					{:else if rows.timeKind === 'number'}
@@ -256,7 +259,7 @@
 						aria-label="Step"
 						value={stepTyped}
 						placeholder={preview.step ? quantityText(Rational.parse(preview.step), 's', 4) : ''}
-						onchange={(event) => typeStep(event.currentTarget.value)}
+						oninput={(event) => typeStep(event.currentTarget.value)}
 					/>
 					{#if stepTyped.trim() === '' && preview.stepFrom}<span class="text-[12px] text-soft">{stepFromText(preview.stepFrom)}</span>{/if}
 					{#if stepWrong}<span role="alert" class="text-[12px] text-fault">a time above 0 is wanted, as 20 ns</span>{/if}</label

@@ -18,7 +18,7 @@
 	<div class="flex items-center gap-2 border-b px-3 py-1.5">
 		<h2 class="text-[13px] font-bold">Marks</h2>
 		<button type="button" class="btn text-[12px]" onclick={() => bench.setMark()}>Set one (m)</button>
-		<span class="ml-auto text-[11px] text-soft">[ ] step</span>
+		<span class="ml-auto text-[11px] text-soft">n, p step</span>
 	</div>
 	<div class="min-h-0 flex-1 overflow-y-auto px-2 py-1">
 		{#if marks.length === 0}

@@ -28,7 +28,7 @@
 			class="w-full min-w-20 rounded-xs border bg-card px-1 py-0 text-[12px] font-bold"
 			aria-label="Name of {name}"
 			value={settings.lines?.[number]?.name ?? lineOf(number)?.name ?? name}
-			onchange={(event) => onLine(number, { name: event.currentTarget.value.trim() || undefined })}
+			oninput={(event) => onLine(number, { name: event.currentTarget.value || undefined })}
 		/>
 		<Choice
 			class="w-full text-[12px]"

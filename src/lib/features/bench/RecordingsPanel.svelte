@@ -322,23 +322,22 @@
 	</div>
 </div>
 
-{#if looking.length > 0}
-	{#key looking[0]}
-		<ImportDialog
-			file={looking[0].file}
-			name={looking[0].name}
-			settings={looking[0].settings}
-			again={looking[0].again !== undefined}
-			keep={looking[0].again?.keepFile ?? false}
-			more={looking.length - 1}
-			{shelf}
-			onRead={(settings, keep) => read(1, settings, keep)}
-			onReadAll={(settings, keep) => read(looking.length, settings, keep)}
-			onShow={(id, isDeleted) => void show(id, isDeleted)}
-			onClose={() => (looking = looking.slice(1))}
-		/>
-	{/key}
-{/if}
+<!-- Each dialog keeps to its own file: one that is still closing must not put the next away. -->
+{#each looking.slice(0, 1) as entry (entry)}
+	<ImportDialog
+		file={entry.file}
+		name={entry.name}
+		settings={entry.settings}
+		again={entry.again !== undefined}
+		keep={entry.again?.keepFile ?? false}
+		more={looking.length - 1}
+		{shelf}
+		onRead={(settings, keep) => read(1, settings, keep)}
+		onReadAll={(settings, keep) => read(looking.length, settings, keep)}
+		onShow={(id, isDeleted) => void show(id, isDeleted)}
+		onClose={() => (looking = looking.filter((one) => one !== entry))}
+	/>
+{/each}
 {#if cutLine}
 	<LevelsDialog recording={cutLine.recording} line={cutLine.line} {shelf} onClose={() => (cutting = undefined)} />
 {/if}

@@ -157,8 +157,8 @@
 			b: () => place('b', snapped(focused, view.width / 2)),
 			z: () => (view.zeroAt = view.zeroAt === 'a' ? undefined : 'a'),
 			m: () => bench.setMark(),
-			'[': () => bench.stepMarks(-1),
-			']': () => bench.stepMarks(1),
+			p: () => bench.stepMarks(-1),
+			n: () => bench.stepMarks(1),
 			Delete: () => bench.deleteMark(),
 			Escape: () => (view.cursorA = view.cursorB = view.zeroAt = undefined)
 		};
@@ -175,7 +175,7 @@
 	bind:this={element}
 	class="relative cursor-crosshair touch-none outline-offset-[-2px]"
 	role="application"
-	aria-label="Waves. Arrow keys move, plus and minus zoom, 0 shows all, comma and full stop step from edge to edge, a and b place cursors, z sets zero, m sets a mark, brackets step from mark to mark, Delete takes the one at the cursor away"
+	aria-label="Waves. Arrow keys move, plus and minus zoom, 0 shows all, comma and full stop step from edge to edge, a and b place cursors, z sets zero, m sets a mark, n and p step to the next and the previous one, Delete takes the one at the cursor away"
 	tabindex="0"
 	onwheel={onWheel}
 	onpointerdown={onDown}
@@ -215,7 +215,7 @@
 	{#each bench.marks as mark (mark.id)}
 		{#if lanes.length > 0 || rows.length > 0}
 			<div class="pointer-events-none absolute inset-y-0 w-px border-l border-dashed border-ink/60" style:left="{view.xOf(mark.ps)}px">
-				<span class="absolute bottom-0 left-0.5 bg-paper/85 px-1 num text-[10px] font-bold whitespace-nowrap"
+				<span class="absolute top-3.5 left-0 bg-paper/85 px-1 num text-[10px] font-bold whitespace-nowrap"
 					>{mark.name}{mark.zero ? ' = 0' : ''}</span
 				>
 			</div>

@@ -162,7 +162,14 @@ export class BenchModel {
 	}
 
 	/** Cursor A to the next edge, event or finding. */
-	async jumpBy(by: 1 | -1): Promise<void> {
+	jumpBy(by: 1 | -1): Promise<void> {
+		// One after the other: each goes on from where the one before came to.
+		this.jumping = this.jumping.then(() => this.jumpOnce(by)).catch(() => undefined);
+		return this.jumping;
+	}
+	private jumping = Promise.resolve();
+
+	private async jumpOnce(by: 1 | -1): Promise<void> {
 		const { view } = this;
 		const from = view.cursorA ?? view.timeAt(view.width / 2);
 		// Of a line that is not held here the server knows the next.
