@@ -1,8 +1,8 @@
 import { Rational } from '../core/exact/index.js';
-import { binsOf, cardOf, measurePulses, scaleOf, summarise, trendOf } from '../core/measure/index.js';
+import { binsOf, cardOf, measurePulses, scaleOf, summarise, trendOf, type Series } from '../core/measure/index.js';
 import { steadyWave } from '../core/timer/index.js';
-import { Disagreement, StretchedTrace, type LevelSource } from '../core/trace/index.js';
-import { MOST_EDGES, toWire, type BenchWorker, type WireMeasures, type WireWave } from './benchWire.js';
+import { Disagreement, lowerBound, StretchedTrace, type LevelSource } from '../core/trace/index.js';
+import { MOST_EDGES, toWire, type BenchWorker, type CardAsked, type WireMeasures, type WireWave } from './benchWire.js';
 import { askServer, loadLine } from './loadLine.js';
 
 /** Bars of a card's histogram, and points of its trend. */
@@ -14,13 +14,13 @@ export const benchWork: BenchWorker = {
 		frame.edges > MOST_EDGES
 			? askServer<WireMeasures>(frame, `measure?from=${window.start}&to=${window.end}`)
 			: toWire(measurePulses(await loadLine(frame), window)),
-	async card({ of, line, other, window, limit }) {
-		if (line.edges > MOST_EDGES || (other?.edges ?? 0) > MOST_EDGES) return null;
-		const trace = await loadLine(line);
-		const { kind, series: measure } = cardOf(of);
-		const series = measure({ trace, window, limit, ...(other && { other: await loadLine(other) }) });
-		const found = summarise(series, trace.unit);
-		const scale = scaleOf(kind, trace.unit);
+	async card(asked) {
+		const series = await seriesOf(asked);
+		if (!series) return null;
+		const unit = Rational.parse(asked.line.unit);
+		const { kind } = series;
+		const found = summarise(series, unit);
+		const scale = scaleOf(kind, unit);
 		const bins = binsOf(series, BINS);
 		return {
 			kind,
@@ -35,6 +35,13 @@ export const benchWork: BenchWorker = {
 			trend: trendOf(series, POINTS).map(({ at, value }) => ({ at, value: value * scale }))
 		};
 	},
+	async cardStep(asked, time, by) {
+		const at = (await seriesOf(asked))?.at;
+		if (!at) return null;
+		// Half a unit keeps what is rounded from being met again.
+		const next = lowerBound(at, at.length, time + by / 2) - (by > 0 ? 0 : 1);
+		return at[next] ?? null;
+	},
 	async disagree(frame, wave, shift) {
 		const planned = plannedSource(wave);
 		if (!planned || frame.edges > MOST_EDGES) return null;
@@ -42,6 +49,20 @@ export const benchWork: BenchWorker = {
 		return Disagreement.between(await loadLine(frame), planned, shift, shift + until).columns;
 	}
 };
+
+/** The series that was measured last: it is stepped through more often than measured. */
+let last: { key: string; series: Series } | undefined;
+
+async function seriesOf(asked: CardAsked): Promise<Series | undefined> {
+	const { of, line, other, window, limit } = asked;
+	if (line.edges > MOST_EDGES || (other?.edges ?? 0) > MOST_EDGES) return undefined;
+	const key = JSON.stringify(asked);
+	if (last?.key !== key) {
+		const trace = await loadLine(line);
+		last = { key, series: cardOf(of).series({ trace, window, limit, ...(other && { other: await loadLine(other) }) }) };
+	}
+	return last.series;
+}
 
 function plannedSource(wave: WireWave): LevelSource | null {
 	if (wave.kind === 'steady') return steadyWave(wave.setting, Rational.parse(wave.tick));

@@ -52,6 +52,8 @@ export interface BenchWorker {
 	measure(frame: LineFrame, window: Window): Promise<WireMeasures>;
 	/** null for a line of too many edges. */
 	card(asked: CardAsked): Promise<WireCard | null>;
+	/** When the next of its values begins behind (1) or before (-1) a time, in units of the line; null where there is none. */
+	cardStep(asked: CardAsked, time: number, by: 1 | -1): Promise<number | null>;
 	/** Where line and wave differ; `shift` is the line's time, in its units, of the wave's time 0. null for a blocked wave, and for a line of too many edges. */
 	disagree(frame: LineFrame, wave: WireWave, shift: number): Promise<DisagreementColumns | null>;
 }

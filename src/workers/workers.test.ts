@@ -46,6 +46,25 @@ describe('the bench worker', () => {
 		expect(fromWire(measured).duty?.mean).toEqual(Rational.ratio(7, 20));
 	});
 
+	test('measures cards, and steps from value to value', async () => {
+		const line = serve('cards');
+		const asked = { of: 'period' as const, line, window: { start: 0, end: 1001 }, limit: 0 };
+		const found = (await benchWork.card(asked))!;
+		// Rises at 100, 200 .. 1000 us: nine periods.
+		expect([found.summary!.count, found.summary!.mean, found.bins.counts.reduce((a, b) => a + b), found.trend.length]).toEqual([
+			9,
+			'1/10000',
+			9,
+			9
+		]);
+		expect(await benchWork.cardStep(asked, 150, 1)).toBe(200);
+		expect(await benchWork.cardStep(asked, 200, 1)).toBe(300);
+		expect(await benchWork.cardStep(asked, 200, -1)).toBe(100);
+		expect(await benchWork.cardStep(asked, 900, 1)).toBeNull();
+		expect((await benchWork.card({ ...asked, of: 'glitches', limit: 40 }))!.summary!.count).toBe(9);
+		expect(await benchWork.card({ ...asked, line: { ...line, edges: 5_000_000 } })).toBeNull();
+	});
+
 	test('says when a line cannot be had, and tries again', async () => {
 		await expect(benchWork.load(serve('lost', recorded(), 404))).rejects.toThrow('404');
 		expect((await benchWork.load(serve('lost'))).length).toBeGreaterThan(0);

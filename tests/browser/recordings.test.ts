@@ -177,5 +177,10 @@ describe('marks and cards', () => {
 		await page.press('Measure');
 		await page.until('[data-testid=card]', /count\s+\d+/);
 		await page.press('over time');
+		// From one value to the next, as a search.
+		await page.pressField('To the next value');
+		const here = await page.until('[data-testid=cursors]', /A ≈?-?[\d.]+/);
+		await page.pressField('To the next value');
+		await page.driver.wait(async () => (await page.text('[data-testid=cursors]')) !== here, 5000);
 	});
 });

@@ -17,8 +17,10 @@
 		/** Seconds of a unit of the line. */
 		unitS: number;
 		onShow: (units: number) => void;
+		/** To the next value behind, or before, where one is. */
+		onStep: (by: 1 | -1) => void;
 	}
-	let { card, title, known, unitS, onShow }: Props = $props();
+	let { card, title, known, unitS, onShow, onStep }: Props = $props();
 
 	let shows = $state<'often' | 'trend'>('often');
 	let canvas: HTMLCanvasElement;
@@ -101,7 +103,23 @@
 
 <div class="flex h-full flex-col">
 	<div class="flex items-center gap-2 text-xs">
-		<b>{title}</b>
+		<b class="min-w-0 truncate">{title}</b>
+		<span class="inline-flex shrink-0">
+			<button
+				type="button"
+				class="btn rounded-r-none px-1.5 py-0"
+				aria-label="To the value before"
+				title="To the one before"
+				onclick={() => onStep(-1)}>‹</button
+			>
+			<button
+				type="button"
+				class="btn rounded-l-none border-l-0 px-1.5 py-0"
+				aria-label="To the next value"
+				title="To the next"
+				onclick={() => onStep(1)}>›</button
+			>
+		</span>
 		<button
 			type="button"
 			class={shows === 'often' ? 'font-bold text-accent' : 'underline'}

@@ -86,6 +86,15 @@
 		if (lane?.recording) bench.show((units * unitPs(lane.recording) - lane.shiftPs) * 1e-12);
 	}
 
+	/** Goes to the next value of a card on one side of cursor A. */
+	async function step(card: BenchCard, by: 1 | -1) {
+		const lane = laneOf(card);
+		if (!lane?.recording) return;
+		const from = bench.view.cursorA ?? bench.view.timeAt(bench.view.width / 2);
+		const next = await works.get(card.id)?.step((from + lane.shiftPs) / unitPs(lane.recording), by);
+		if (next !== undefined) show(card, next);
+	}
+
 	const titleOf = (card: BenchCard) => [cardName(card.of), cardOf(card.of).limit ? card.limit : ''].filter(Boolean).join(' ');
 	const share = (text: string, kind: string) => Rational.parse(text).mul(kind === 'ratio' ? Rational.int(100) : Rational.one);
 
@@ -189,7 +198,7 @@
 								/>
 							{/if}
 							<Choice
-								class="max-w-36"
+								class="max-w-32"
 								aria-label="Line of card {i + 1}"
 								value={card.lane}
 								onchange={(event) => change(card, { lane: event.currentTarget.value }, 'measure another line')}
@@ -199,7 +208,7 @@
 							{#if cardOf(card.of).pair}
 								against
 								<Choice
-									class="max-w-36"
+									class="max-w-32"
 									aria-label="Other line of card {i + 1}"
 									value={card.other}
 									onchange={(event) => change(card, { other: event.currentTarget.value }, 'hold against another line')}
@@ -229,18 +238,20 @@
 									</Choice>
 								{/each}
 							{/if}
-							<button
-								type="button"
-								class={['ml-auto text-[11px]', card === current ? 'font-bold text-ink' : 'text-accent underline']}
-								aria-pressed={card === current}
-								onclick={() => (chosen = card.id)}>drawn</button
-							>
-							<button
-								type="button"
-								class="text-soft hover:text-fault"
-								aria-label="Delete card {i + 1}"
-								onclick={() => session.remove(['cards', i], 'delete a card')}>×</button
-							>
+							<span class="ml-auto flex gap-1.5">
+								<button
+									type="button"
+									class={['text-[11px]', card === current ? 'font-bold text-ink' : 'text-accent underline']}
+									aria-pressed={card === current}
+									onclick={() => (chosen = card.id)}>drawn</button
+								>
+								<button
+									type="button"
+									class="text-soft hover:text-fault"
+									aria-label="Delete card {i + 1}"
+									onclick={() => session.remove(['cards', i], 'delete a card')}>×</button
+								>
+							</span>
 						</span>
 						{#if work?.trouble && work.trouble !== 'no-limit'}<p class="text-[11px] text-fault">{cardTrouble(work.trouble)}</p>{/if}
 						{#if work?.state.kind === 'failed'}<p class="text-[11px] text-fault">{work.state.reason}</p>{/if}
@@ -292,6 +303,7 @@
 				known={laneOf(current)?.step?.step}
 				unitS={laneOf(current)?.recording ? unitPs(laneOf(current)!.recording!) * 1e-12 : 1}
 				onShow={(units) => show(current, units)}
+				onStep={(by) => void step(current, by)}
 			/>
 		{:else}
 			<p class="mt-12 text-center text-[12px] text-soft">The values of a card are drawn here.</p>

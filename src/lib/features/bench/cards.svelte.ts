@@ -18,6 +18,7 @@ export class CardWork {
 	found = $state.raw<WireCard>();
 	trouble = $state.raw<CardTrouble>();
 	private asked = '';
+	private scene: CardAsked | undefined;
 	private readonly work = new LatestWork();
 
 	/** Measures when anything that it hangs on has changed. */
@@ -33,7 +34,14 @@ export class CardWork {
 		const key = JSON.stringify(asked);
 		if (key === this.asked) return;
 		this.asked = key;
+		this.scene = asked;
 		void this.measure(asked);
+	}
+
+	/** When the next of its values begins, in units of its line; undefined where there is none on that side. */
+	async step(time: number, by: 1 | -1): Promise<number | undefined> {
+		const { scene } = this;
+		return scene && ((await benchWorkers.run((worker) => worker.cardStep(scene, time, by))) ?? undefined);
 	}
 
 	close(): void {
