@@ -172,6 +172,34 @@ describe('recordings', () => {
 		expect((await fetch(`${base}/api/recordings/none/lines/0`)).status).toBe(404);
 	});
 
+	test('odd questions about a line are the asker’s to mend, whatever numbers they hold', async () => {
+		const id = await newPlan();
+		const { body } = await call('POST', `/api/plans/${id}/recordings?name=a.csv&wait`, 'time (us),a\n0,0\n1,1\n2,0.5\n3,1\n');
+		const line = `/api/recordings/${body.id as string}/lines/1`;
+		const status = async (path: string) => (await fetch(base + path)).status;
+		for (const [query, want] of [
+			['?first=-5', 200],
+			['?first=1e16', 200],
+			['?first=no', 400],
+			['?from=-1e17&to=1e17', 200],
+			['/window?start=0&width=0&count=10', 400],
+			['/window?start=0&width=1&count=1e9', 400],
+			['/window?start=-1e17&width=1e17&count=8192', 200],
+			['/samples?start=-1e17&width=1e17&count=8192', 200],
+			['/samples?start=0.5&width=0.1&count=3', 200],
+			['/next?time=Infinity', 400],
+			['/next?time=-1e17&by=-1', 200],
+			['/measure?from=9&to=3', 200],
+			['/measure?from=0', 400]
+		] as const)
+			expect([query, await status(line + query)]).toEqual([query, want]);
+		expect(await status(`/api/recordings/${body.id as string}/export?as=xml`)).toBe(400);
+		expect(await status(`/api/recordings/${body.id as string}/export?as=samples&from=1.5&to=-3`)).toBe(200);
+		expect((await call('POST', '/api/recordings/none/read', {})).status).toBe(404);
+		expect((await call('PATCH', `/api/recordings/${body.id as string}/lines/9`, { threshold: 1 })).status).toBe(404);
+		expect((await call('PATCH', `/api/recordings/${body.id as string}`, { step: '0/1', from: 'hand' })).status).toBe(400);
+	});
+
 	test('edges come back chunk by chunk as they were sent', async () => {
 		const id = await newPlan();
 		const rows = Array.from({ length: 50_000 }, (_, i) => `${i * 3},${i % 2}`);

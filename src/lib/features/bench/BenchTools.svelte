@@ -103,13 +103,6 @@
 				><input type="checkbox" bind:checked={bench.between} class="accent-(--color-accent)" />A to B</label
 			>
 		{/if}
-		<button
-			type="button"
-			class={['btn px-2', bench.cardsOpen && 'border-accent text-accent']}
-			aria-pressed={bench.cardsOpen}
-			onclick={() => (bench.cardsOpen = !bench.cardsOpen)}>Measure</button
-		>
-		<Hint text="Marks and cards" />
 		<span class="inline-flex items-center">
 			<button type="button" class="btn rounded-r-none px-1.5" aria-label="To the one before" onclick={() => void bench.jumpBy(-1)}>‹</button
 			>

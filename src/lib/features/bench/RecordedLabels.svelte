@@ -12,12 +12,21 @@
 </script>
 
 {#if bench.lanes.length > 0}
-	<button
-		type="button"
-		class="flex h-[27px] w-full items-center border-b bg-well/50 px-2 text-left text-[11px] text-soft hover:text-accent"
-		aria-expanded={!bench.folded}
-		onclick={() => bench.foldRecorded()}>{bench.folded ? '▸' : '▾'} recordings{bench.folded ? ` (${bench.lanes.length})` : ''}</button
-	>
+	<div class="flex h-[27px] w-full items-center border-b bg-well/50 text-[11px] text-soft">
+		<button
+			type="button"
+			class="h-full flex-1 px-2 text-left hover:text-accent"
+			aria-expanded={!bench.folded}
+			onclick={() => bench.foldRecorded()}>{bench.folded ? '▸' : '▾'} recordings{bench.folded ? ` (${bench.lanes.length})` : ''}</button
+		>
+		<button
+			type="button"
+			class={['h-full px-2 underline hover:text-accent', bench.cardsOpen && 'font-bold text-accent']}
+			title="Marks and cards"
+			aria-pressed={bench.cardsOpen}
+			onclick={() => (bench.cardsOpen = !bench.cardsOpen)}>Measure</button
+		>
+	</div>
 {/if}
 {#each bench.shownLanes as lane (lane.id)}
 	<button

@@ -73,14 +73,12 @@ export async function takeFileAgain(id: string, { body, settings = {}, keepFile 
 	await readAgain(id, settings);
 }
 
-/** Lets a recording be read once more with other settings; what is shown of it stays until that is done. False for an unknown one. */
-export async function readAgain(id: string, settings: ReadSettings): Promise<boolean> {
-	const rows = await db()
+/** Lets a recording be read once more with other settings; what is shown of it stays until that is done. */
+export async function readAgain(id: string, settings: ReadSettings): Promise<void> {
+	await db()
 		.update(recordings)
 		.set({ settings, state: 'waiting', trouble: null, attempts: 0, claim: null, arriving: null })
-		.where(eq(recordings.id, id))
-		.returning({ id: recordings.id });
-	return rows.length > 0;
+		.where(eq(recordings.id, id));
 }
 
 /** Waits until a recording is read, at most a minute. Returns why it was not. */

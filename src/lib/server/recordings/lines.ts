@@ -42,12 +42,15 @@ export async function shownLine(recordingId: string, number: number): Promise<Sh
 const ofLine = ({ recordingId, generation, line }: ShownLine) =>
 	and(eq(chunks.recordingId, recordingId), eq(chunks.generation, generation), eq(chunks.line, line));
 
+/** A time as the database can compare it: no line has any beyond. */
+const stored = (time: number) => Math.min(9e18, Math.max(-9e18, time));
+
 /** The packed chunks of a line that have edges in from..to (units, both included), in order, at most so many; and whether that is all. */
 export async function lineChunks(line: ShownLine, from: number, to: number, most: number): Promise<{ packed: Buffer[]; all: boolean }> {
 	const rows = await db()
 		.select({ packed: chunks.packed })
 		.from(chunks)
-		.where(and(ofLine(line), gte(chunks.lastTime, Math.floor(from)), lte(chunks.firstTime, Math.ceil(to))))
+		.where(and(ofLine(line), gte(chunks.lastTime, stored(Math.floor(from))), lte(chunks.firstTime, stored(Math.ceil(to)))))
 		.orderBy(asc(chunks.number))
 		.limit(most + 1);
 	return { packed: rows.slice(0, most).map((row) => row.packed), all: rows.length <= most };
@@ -231,8 +234,8 @@ export async function sampleWindow(
 		eq(samples.generation, generation),
 		eq(samples.line, line),
 		// Stored times are whole.
-		gte(samples.lastTime, Math.floor(start)),
-		lte(samples.firstTime, Math.ceil(start + width * count))
+		gte(samples.lastTime, stored(Math.floor(start))),
+		lte(samples.firstTime, stored(Math.ceil(start + width * count)))
 	);
 	const [{ blocks, span }] = await db()
 		.select({

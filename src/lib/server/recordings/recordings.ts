@@ -51,7 +51,8 @@ export async function listRecordings(planId: string) {
 		.orderBy(asc(lines.number));
 	return found.map((recording) => ({
 		...recording,
-		lines: rows.filter(({ line }) => line.recordingId === recording.id).map(({ line }) => line)
+		// An import that ended between the two questions shows with its lines the next time.
+		lines: rows.filter(({ line }) => line.recordingId === recording.id && line.generation === recording.generation).map(({ line }) => line)
 	}));
 }
 
@@ -97,6 +98,11 @@ export async function setRecordingDeleted(id: string, deleted: boolean): Promise
 	if (!row) return undefined;
 	const [{ stored }] = await db().select({ stored: STORED }).from(recordings).where(eq(recordings.id, id));
 	return { stored };
+}
+
+/** Is there such a recording, put away or not? */
+export async function isRecording(id: string): Promise<boolean> {
+	return (await db().select({ id: recordings.id }).from(recordings).where(eq(recordings.id, id))).length > 0;
 }
 
 /** Sets a recording's step, in seconds, "num/den". False for an unknown one. */

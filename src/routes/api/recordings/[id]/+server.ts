@@ -6,7 +6,7 @@ import { renameRecording, setRecordingDeleted, setStep } from '$lib/server/recor
 import type { RequestHandler } from './$types';
 
 const NONE = { message: 'there is no such recording' };
-const fraction = z.string().regex(/^\d{1,40}\/[1-9]\d{0,39}$/);
+const fraction = z.string().regex(/^[1-9]\d{0,39}\/[1-9]\d{0,39}$/);
 const change = z.union([
 	z.strictObject({ step: fraction, from: z.enum(['unit', 'sample', 'digit', 'hand']) }),
 	z.strictObject({ deleted: z.boolean() }),

@@ -8,6 +8,8 @@ import type { RequestHandler } from './$types';
 
 /** Chunks that one answer holds at the most. */
 const MOST_CHUNKS = 64;
+/** Beyond any chunk's number. */
+const MOST_NUMBER = 2_000_000_000;
 
 /**
  * Edges of the line as packed chunks in a row (core/trace/store): from chunk `?first=` on, and where more come, the next one's number in the
@@ -19,7 +21,7 @@ export const GET: RequestHandler = ({ params, url }) =>
 		const line = await lineOf(params);
 		if (!line) return refuse(404, { message: 'there is no such line' });
 		if (!url.searchParams.has('from')) {
-			const first = numberOf(url, 'first', 0);
+			const first = Math.min(MOST_NUMBER, Math.max(0, Math.floor(numberOf(url, 'first', 0))));
 			const { packed, all } = await chunksFrom(line, first, MOST_CHUNKS);
 			return packedAnswer(url, packed, all ? undefined : first + MOST_CHUNKS);
 		}
