@@ -102,8 +102,8 @@
 </script>
 
 <div class="flex h-full flex-col">
-	<div class="flex items-center gap-2 text-xs">
-		<b class="min-w-0 truncate">{title}</b>
+	<div class="flex flex-wrap items-center gap-x-2 gap-y-0.5 text-xs [&_button]:whitespace-nowrap">
+		<b class="basis-full truncate">{title}</b>
 		<span class="inline-flex shrink-0">
 			<button
 				type="button"

@@ -144,7 +144,7 @@
 </script>
 
 <section
-	class="grid h-[18.5rem] grid-cols-[14rem_minmax(0,1fr)_17rem] border-t bg-card/60"
+	class="grid h-[18.5rem] grid-cols-[14rem_minmax(0,1fr)_18rem] border-t bg-card/60"
 	aria-label="Marks and cards"
 	data-testid="cards"
 >
