@@ -10,18 +10,24 @@ function sameUnit(a: Trace, b: Trace): void {
 
 /** From each rise of `against` to the first rise of the trace at or after it and before the next rise of `against`. Seconds, and degrees of that period. */
 export function measureDelay(trace: Trace, against: Trace, window: Window): { delay: Statistics | null; phase: Statistics | null } {
-	sameUnit(trace, against);
 	const delay = new IntegerSum();
 	const phase = new FractionSum();
+	eachDelay(trace, against, window, (from, found, next) => {
+		delay.add(found - from);
+		phase.add(found - from, next - from);
+	});
+	return { delay: delay.result(trace.unit), phase: phase.result(Rational.int(360)) };
+}
+
+/** Calls `visit` with each rise of `against`, the first rise of the trace at or after it, and the next rise of `against`, before which that lies. */
+export function eachDelay(trace: Trace, against: Trace, window: Window, visit: (from: number, found: number, next: number) => void): void {
+	sameUnit(trace, against);
 	const rises = risesIn(trace, window);
 	const marks = risesIn(against, window);
 	for (let i = 0; i + 1 < marks.length; i++) {
 		const found = rises[lowerBound(rises, rises.length, marks[i])];
-		if (found === undefined || found >= marks[i + 1]) continue;
-		delay.add(found - marks[i]);
-		phase.add(found - marks[i], marks[i + 1] - marks[i]);
+		if (found !== undefined && found < marks[i + 1]) visit(marks[i], found, marks[i + 1]);
 	}
-	return { delay: delay.result(trace.unit), phase: phase.result(Rational.int(360)) };
 }
 
 /** Delay and phase to a planned place, with the mean of the periods that they were measured in. */
@@ -94,20 +100,25 @@ function unknownWithin(trace: Trace, from: number, to: number): boolean {
 	return false;
 }
 
-/**
- * From each fall of the trace to the first rise of `against` at or after it, unless the trace rises again first: that is no gap, nor
- * is one of which a part is unknown. Seconds.
- */
+/** Gaps between the falls of the trace and the rises of `against` (eachGap). Seconds. */
 export function measureGap(trace: Trace, against: Trace, window: Window): Statistics | null {
-	sameUnit(trace, against);
 	const gap = new IntegerSum();
+	eachGap(trace, against, window, (fall, rise) => gap.add(rise - fall));
+	return gap.result(trace.unit);
+}
+
+/**
+ * Calls `visit` with each fall of the trace and the first rise of `against` at or after it, unless the trace rises again first: that is no
+ * gap, nor is one of which a part is unknown.
+ */
+export function eachGap(trace: Trace, against: Trace, window: Window, visit: (fall: number, rise: number) => void): void {
+	sameUnit(trace, against);
 	const rises = risesIn(against, window);
 	const again = risesIn(trace, window);
 	for (const fall of fallsIn(trace, window)) {
 		const found = rises[lowerBound(rises, rises.length, fall)];
 		const next = again[lowerBound(again, again.length, fall)];
 		if (found === undefined || (next !== undefined && found >= next)) continue;
-		if (!unknownWithin(trace, fall, found) && !unknownWithin(against, fall, found)) gap.add(found - fall);
+		if (!unknownWithin(trace, fall, found) && !unknownWithin(against, fall, found)) visit(fall, found);
 	}
-	return gap.result(trace.unit);
 }

@@ -1,32 +1,21 @@
 import { lowerBound } from '../../trace/index.js';
-import { fallsIn, risesIn } from '../pulse.js';
+import { eachDelay, eachGap } from '../relation.js';
 import { eachPulse, SeriesBuilder, type CardScene, type Series } from './series.js';
 
-/** Delay and phase: from each rise of the other line to the first rise of this one at or after it, before the other rises again. */
-function relation({ trace, other, window }: CardScene, kind: 'time' | 'degrees'): Series {
+/** From each rise of the other line to the first rise of this one, in that period of the other. */
+function delays({ trace, other, window }: CardScene, kind: 'time' | 'degrees'): Series {
 	const series = new SeriesBuilder(kind);
-	const marks = risesIn(other!, window);
-	const rises = risesIn(trace, window);
-	for (let i = 0; i + 1 < marks.length; i++) {
-		const found = rises[lowerBound(rises, rises.length, marks[i])];
-		if (found !== undefined && found < marks[i + 1]) series.add(marks[i], found - marks[i], marks[i + 1] - marks[i]);
-	}
+	eachDelay(trace, other!, window, (from, found, next) => series.add(from, found - from, next - from));
 	return series.finish();
 }
 
-export const delaySeries = (scene: CardScene): Series => relation(scene, 'time');
-export const phaseSeries = (scene: CardScene): Series => relation(scene, 'degrees');
+export const delaySeries = (scene: CardScene): Series => delays(scene, 'time');
+export const phaseSeries = (scene: CardScene): Series => delays(scene, 'degrees');
 
-/** From each fall of this line to the rise of the other that follows, if this one does not rise again before (timers.md 11). */
+/** From each fall of this line to the rise of the other. */
 export function gapSeries({ trace, other, window }: CardScene): Series {
 	const series = new SeriesBuilder('time');
-	const rises = risesIn(other!, window);
-	const again = risesIn(trace, window);
-	for (const fall of fallsIn(trace, window)) {
-		const found = rises[lowerBound(rises, rises.length, fall)];
-		const next = again[lowerBound(again, again.length, fall)];
-		if (found !== undefined && !(next !== undefined && found >= next)) series.add(fall, found - fall);
-	}
+	eachGap(trace, other!, window, (fall, rise) => series.add(fall, rise - fall));
 	return series.finish();
 }
 
