@@ -5,7 +5,7 @@ import { afterAll, beforeAll, describe, expect, inject, test } from 'vitest';
 import { Rational } from '../../src/core/exact/index.js';
 import { measurePulses } from '../../src/core/measure/index.js';
 import { fernhollow } from '../../src/core/plan/index.js';
-import { Trace, unpackChunks } from '../../src/core/trace/index.js';
+import { CHUNK_EDGES, Trace, unpackChunks } from '../../src/core/trace/index.js';
 import { copyPlan, createPlan, loadPlan } from '../../src/lib/server/plans/plans.js';
 import { readAgain, runImport, sweepImports, takeFile, takeFileAgain, unread } from '../../src/lib/server/recordings/imports.js';
 import {
@@ -128,7 +128,9 @@ describe('an import', () => {
 		const id = await takeFile(plan, { name: 'long.csv', body: Readable.from([Buffer.from(LONG)]) });
 		await Promise.all([runImport(id), runImport(id), runImport(id)]);
 		const [recording] = await listRecordings(plan);
-		expect([recording.state, recording.generation, recording.lines[0].edges]).toEqual(['ready', 1, 99_999]);
+		expect([recording.state, recording.lines[0].edges]).toEqual(['ready', 99_999]);
+		// Of the two others nothing was written.
+		expect(await count(chunks, id)).toBe(Math.ceil(99_999 / CHUNK_EDGES));
 	});
 
 	test('that lost its reader is taken up by another, and nothing of the first is shown', async () => {
@@ -147,6 +149,25 @@ describe('an import', () => {
 		await runImport(id);
 		expect((await traceOf(id, 1)).count).toBe(99_999);
 		expect(await unread()).not.toContain(id);
+	});
+
+	test('that was taken for lost cannot touch what its successor writes', async () => {
+		const plan = await createPlan(fernhollow());
+		const id = await takeFile(plan, { name: 'long.csv', body: Readable.from([Buffer.from(LONG)]) });
+		const first = runImport(id);
+		// It is heard of no more, and another takes it up while it still writes.
+		const lost = () =>
+			db()
+				.update(recordings)
+				.set({ state: 'reading', arriving: sql`now() - interval '1 minute'` })
+				.where(eq(recordings.id, id));
+		await lost();
+		const second = runImport(id);
+		await Promise.all([first, second]);
+		await runImport(id);
+		const [recording] = await listRecordings(plan);
+		expect([recording.state, recording.lines[0].edges, (await traceOf(id, 1)).count]).toEqual(['ready', 99_999, 99_999]);
+		expect(await count(chunks, id)).toBe(Math.ceil(99_999 / CHUNK_EDGES));
 	});
 
 	test('that is stopped ends, and leaves nothing', async () => {
@@ -169,13 +190,23 @@ describe('an import', () => {
 			endTime: 3e6,
 			resolution: '1/200000',
 			stepFrom: 'hand',
-			generation: 2,
+			lines: [{ generation: expect.any(Number) as number }],
 			hasFile: true
 		});
 		// What cannot be read in the new way leaves the old one standing.
 		await readAgain(id, { format: 'wav' });
 		await runImport(id);
 		expect((await listRecordings(plan))[0]).toMatchObject({ state: 'refused', endTime: 3e6, lines: [{ edges: 3 }] });
+		const broken = (async function* () {
+			yield await Promise.resolve(Buffer.from('time (s),out\n0,0\n'));
+			throw new Error('broken off');
+		})();
+		// A new file that is broken off costs neither what is shown nor the file that was kept.
+		await expect(takeFileAgain(id, { body: broken })).rejects.toThrow('broken off');
+		await readAgain(id, { timeExponent: -3 });
+		await runImport(id);
+		expect(await listRecordings(plan)).toMatchObject([{ id, state: 'ready', endTime: 3e6, lines: [{ edges: 3 }] }]);
+		expect(await takeFileAgain('none', { body: broken })).toBe(false);
 		await takeFileAgain(id, { body: Readable.from([Buffer.from(EDGES.replace('0.003', '0.009'))]) });
 		await runImport(id);
 		expect((await listRecordings(plan))[0]).toMatchObject({ state: 'ready', endTime: 9e9, hasFile: false });

@@ -40,17 +40,28 @@ const UNKNOWN = { format: 'csv', bytes: 0, unit: '1/1', startTime: 0, endTime: 0
 
 /** Stores a file that is to be read; it is in the list from the beginning. Nothing of it stays when it does not come in whole. Throws TooLarge, Gone. */
 export async function takeFile(planId: string, { name, body, settings = {}, keepFile = false }: Sent): Promise<string> {
-	const id = randomUUID();
-	const frame = { ...UNKNOWN, id, planId, name: cleanText(name), settings, keepFile, generation: 0 };
-	await db()
-		.insert(recordings)
-		.values({ ...frame, state: 'sending', arriving: sql`now()` });
-	try {
-		const stored = await storePieces(id, body);
+	return await arriving({ planId, name: cleanText(name), settings, keepFile }, body, async (id, stored) => {
 		await db()
 			.update(recordings)
 			.set({ ...stored, state: 'waiting', arriving: null })
 			.where(eq(recordings.id, id));
+	});
+}
+
+type Stored = Awaited<ReturnType<typeof storePieces>>;
+
+/** Stores a file as a recording that is being sent, and does with it what is to be done once it is whole. Returns its id. */
+async function arriving(
+	frame: Pick<typeof recordings.$inferInsert, 'planId' | 'name' | 'settings' | 'keepFile'>,
+	body: AsyncIterable<Uint8Array>,
+	whole: (id: string, stored: Stored) => Promise<void>
+): Promise<string> {
+	const id = randomUUID();
+	await db()
+		.insert(recordings)
+		.values({ ...UNKNOWN, ...frame, id, state: 'sending', arriving: sql`now()` });
+	try {
+		await whole(id, await storePieces(id, body));
 	} catch (error) {
 		// What cannot be taken back now is swept away later.
 		await db()
@@ -62,20 +73,28 @@ export async function takeFile(planId: string, { name, body, settings = {}, keep
 	return id;
 }
 
-/** Takes a file for a recording that is there, to be read in its place. */
-export async function takeFileAgain(id: string, { body, settings = {}, keepFile = false }: Omit<Sent, 'name'>): Promise<void> {
-	await db().delete(pieces).where(eq(pieces.recordingId, id));
-	const stored = await storePieces(id, body);
-	await db()
-		.update(recordings)
-		.set({ ...stored, keepFile })
-		.where(eq(recordings.id, id));
-	await readAgain(id, settings);
+/** Takes a file for a recording that is there, to be read in its place; a file that was kept stays until the new one is whole. False for an unknown one. */
+export async function takeFileAgain(id: string, { body, settings = {}, keepFile = false }: Omit<Sent, 'name'>): Promise<boolean> {
+	const [known] = await db().select({ planId: recordings.planId, name: recordings.name }).from(recordings).where(eq(recordings.id, id));
+	if (!known) return false;
+	await arriving({ ...known, settings, keepFile }, body, (sent, stored) =>
+		db().transaction(async (tx) => {
+			await tx.delete(pieces).where(eq(pieces.recordingId, id));
+			await tx.update(pieces).set({ recordingId: id }).where(eq(pieces.recordingId, sent));
+			await tx.delete(recordings).where(eq(recordings.id, sent));
+			await tx
+				.update(recordings)
+				.set({ ...stored, keepFile })
+				.where(eq(recordings.id, id));
+			await readAgain(id, settings, tx);
+		})
+	);
+	return true;
 }
 
 /** Lets a recording be read once more with other settings; what is shown of it stays until that is done. */
-export async function readAgain(id: string, settings: ReadSettings): Promise<void> {
-	await db()
+export async function readAgain(id: string, settings: ReadSettings, on: Pick<Db, 'update'> = db()): Promise<void> {
+	await on
 		.update(recordings)
 		.set({ settings, state: 'waiting', trouble: null, attempts: 0, claim: null, arriving: null })
 		.where(eq(recordings.id, id));
@@ -101,7 +120,7 @@ export async function unread(): Promise<string[]> {
 	return rows.map(({ id }) => id);
 }
 
-/** Takes away files whose senders have gone, and what a recording holds beside what is shown of it. */
+/** Takes away files whose senders have gone. */
 export async function sweepImports(): Promise<void> {
 	await db()
 		.delete(recordings)
@@ -118,7 +137,6 @@ export async function runImport(id: string): Promise<void> {
 	const { claim: mine, target, settings, total } = claimed;
 	log.info({ recording: id, bytes: total }, 'a file is read');
 	try {
-		await sweepLeftOver(id);
 		const reading = new Reading(id, mine, total);
 		const read = await readAll({
 			open: () => sliced(storedPieces(id), (bytes) => reading.took(bytes)),
@@ -130,7 +148,7 @@ export async function runImport(id: string): Promise<void> {
 		const cut = await cutLines(read.recording.lines, read.recording, target, reading);
 		await db().transaction((tx) => show(tx, { ...read, lines: cut }, target, reading));
 	} catch (error) {
-		await failed(id, mine, error);
+		await failed(target, mine, error);
 	}
 }
 
@@ -180,18 +198,18 @@ async function claim(id: string) {
 		.update(recordings)
 		.set({ state: 'reading', claim: mine, arriving: sql`now()`, attempts: sql`${recordings.attempts} + 1`, progress: null })
 		.where(and(eq(recordings.id, id), or(eq(recordings.state, 'waiting'), eq(recordings.state, 'reading')), free))
-		.returning({ generation: recordings.generation, settings: recordings.settings, bytes: recordings.bytes });
+		// A reader that was taken for lost may still write: its rows and ours must not meet.
+		.returning({ generation: sql<number>`nextval('generations')`.mapWith(Number), settings: recordings.settings, bytes: recordings.bytes });
 	if (!row) return undefined;
-	return { claim: mine, settings: row.settings, total: row.bytes, target: { recordingId: id, generation: row.generation + 1 } };
+	return { claim: mine, settings: row.settings, total: row.bytes, target: { recordingId: id, generation: row.generation } };
 }
 
-/** Takes away all rows of a recording that are not of the import that is shown. */
-async function sweepLeftOver(id: string): Promise<void> {
-	const shown = sql`(select generation from recordings where id = ${id})`;
-	for (const table of [chunks, samples, lines])
+/** Takes away what one attempt wrote; what a server left that ended goes when another attempt is shown. */
+async function dropRows({ recordingId, generation }: Target): Promise<void> {
+	for (const table of [chunks, samples])
 		await db()
 			.delete(table)
-			.where(and(eq(table.recordingId, id), ne(table.generation, shown)));
+			.where(and(eq(table.recordingId, recordingId), eq(table.generation, generation)));
 }
 
 async function* sliced(file: AsyncIterable<Uint8Array>, took: (bytes: number) => void): AsyncGenerator<Uint8Array> {
@@ -297,11 +315,11 @@ export function lineRow(line: ParsedLine, target: Target, writer: ImportWriter):
 	};
 }
 
-async function failed(id: string, mine: string, error: unknown): Promise<void> {
-	if (error instanceof Gone) {
-		await sweepLeftOver(id);
-		return;
-	}
+async function failed(target: Target, mine: string, error: unknown): Promise<void> {
+	const id = target.recordingId;
+	// A database that is away leaves them, until another attempt is shown.
+	await dropRows(target).catch(() => undefined);
+	if (error instanceof Gone) return;
 	const [row] = await db().select({ attempts: recordings.attempts }).from(recordings).where(eq(recordings.id, id));
 	const known = troubleOf(error);
 	if (!known) log.warn({ recording: id, ...reasonOf(error) }, 'an import failed');
@@ -317,7 +335,6 @@ async function failed(id: string, mine: string, error: unknown): Promise<void> {
 		.update(recordings)
 		.set({ state: 'refused', trouble, claim: null, arriving: null, progress: null })
 		.where(and(eq(recordings.id, id), eq(recordings.claim, mine)));
-	await sweepLeftOver(id);
 }
 
 /** What is wrong with a file, in words; undefined for what is not the file's fault. */

@@ -7,6 +7,7 @@ import {
 	index,
 	integer,
 	jsonb,
+	pgSequence,
 	pgTable,
 	primaryKey,
 	smallint,
@@ -53,6 +54,9 @@ export const revisions = pgTable(
 	},
 	(table) => [primaryKey({ columns: [table.planId, table.number] })]
 );
+
+/** Numbers of attempts to read a file: no two readers ever write rows of one number. */
+export const generations = pgSequence('generations');
 
 /** A recording's frame: rationals as "num/den", times in units. */
 export const recordings = pgTable(

@@ -27,8 +27,8 @@ export const PUT: RequestHandler = ({ params, request, url }) =>
 	answering(async () => {
 		if (!request.headers.has('content-type')) return refuse(415, { message: 'the body does not say what it is' });
 		const settings = settingsShape.parse(JSON.parse(url.searchParams.get('settings') ?? '{}'));
-		if (!(await isRecording(params.id))) return refuse(404, NONE);
-		await takeFileAgain(params.id, { body: piecesOf(request), settings, keepFile: url.searchParams.has('keep') });
+		const told = { body: piecesOf(request), settings, keepFile: url.searchParams.has('keep') };
+		if (!(await takeFileAgain(params.id, told))) return refuse(404, NONE);
 		await sendImport(params.id);
 		return json({ id: params.id }, { status: 201 });
 	});
