@@ -131,24 +131,19 @@ export async function copyPlan(from: string, document: Plan): Promise<string> {
 			await tx.insert(recordings).values({ ...recording, id: copy, planId: id });
 			const rows = await tx.select().from(lines).where(eq(lines.recordingId, recording.id));
 			if (rows.length > 0) await tx.insert(lines).values(rows.map((row) => ({ ...row, recordingId: copy })));
-			for (const table of [chunks, samples, pieces]) await copyRows(tx, table, recording.id, copy);
+			for (const table of [chunks, samples, pieces]) await copyRows(tx, table as typeof chunks, recording.id, copy);
 		}
 		return id;
 	});
 }
 
 /** Copies a recording's rows of a table within the database. */
-async function copyRows(
-	tx: Pick<Db, 'execute'>,
-	table: typeof chunks | typeof samples | typeof pieces,
-	from: string,
-	to: string
-): Promise<void> {
-	const columns = Object.values(getTableColumns(table as typeof pieces)).map(({ name }) =>
-		name.replace(/[A-Z]/g, (letter) => `_${letter.toLowerCase()}`)
-	);
-	const others = sql.raw(columns.filter((name) => name !== 'recording_id').join(', '));
-	await tx.execute(sql`insert into ${table} (recording_id, ${others}) select ${to}, ${others} from ${table} where recording_id = ${from}`);
+async function copyRows(tx: Pick<Db, 'insert' | 'select'>, table: typeof chunks, from: string, to: string): Promise<void> {
+	const rows = tx
+		.select({ ...getTableColumns(table), recordingId: sql`${to}`.as('recording_id') })
+		.from(table)
+		.where(eq(table.recordingId, from));
+	await tx.insert(table).select(rows as never);
 }
 
 /** Puts a plan away, or brings it back. False for an unknown plan. */
