@@ -22,7 +22,8 @@ export async function startJobs(): Promise<void> {
 	boss = new PgBoss({ connectionString: process.env.DATABASE_URL, max: 3, application_name: 'nolvet-jobs' });
 	boss.on('error', (error) => log.warn({ reason: error.message }, 'the queue could not reach the database'));
 	await boss.start();
-	await boss.createQueue(IMPORTS, { name: IMPORTS, retryLimit: 3, retryDelay: 2, expireInHours: EXPIRES_H });
+	// Of one recording one job waits at the most, however often it is asked for.
+	await boss.createQueue(IMPORTS, { name: IMPORTS, policy: 'short', retryLimit: 3, retryDelay: 2, expireInHours: EXPIRES_H });
 	for (let i = 0; i < AT_ONCE; i++)
 		workers.push(
 			await boss.work<{ id: string }>(IMPORTS, { batchSize: 1, pollingIntervalSeconds: 1 }, async ([job]) => {
