@@ -265,6 +265,11 @@ describe('a line', () => {
 		expect((await traceOf(id, 1)).edgeTime(0)).toBeGreaterThan(before);
 		expect(await cutAgain(id, 1, { threshold: 9, hysteresis: 0.1 })).toBe(true);
 		expect((await traceOf(id, 1)).count).toBe(0);
+		// Without a crossing nothing is known of its own step; a threshold that followed is forgotten when it does no more.
+		expect((await listRecordings(plan))[0].lines[0].step).toBeNull();
+		await cutAgain(id, 1, { threshold: 1.5, hysteresis: 0.1, follow: 40e-6 });
+		await cutAgain(id, 1, { threshold: 1.5, hysteresis: 0.1 });
+		expect((await listRecordings(plan))[0].settings.lines![1]).toEqual({ threshold: 1.5, hysteresis: 0.1 });
 		expect(await cutAgain(id, 9, { threshold: 1 })).toBe(false);
 	});
 

@@ -303,20 +303,19 @@ export async function cutAgain(recordingId: string, number: number, told: Partia
 		const { initial, edges, shortest, firstRise, step } = lineRow({ number, name: row.line.name, ...made }, target, writer);
 		await tx
 			.update(lines)
-			.set({ initial, edges, shortest, firstRise, step: step ?? row.line.step, slicing, cut: row.line.cut + 1 })
+			.set({ initial, edges, shortest, firstRise, step, slicing, cut: row.line.cut + 1 })
 			.where(and(eq(lines.recordingId, recordingId), eq(lines.generation, target.generation), eq(lines.number, number)));
 		const settings = {
 			...row.settings,
-			lines: { ...row.settings.lines, [number]: { ...row.settings.lines?.[number], ...withoutFollow(told) } }
+			// What is not told any more is found again.
+			lines: { ...row.settings.lines, [number]: { ...row.settings.lines?.[number], ...NOTHING_TOLD, ...told } }
 		};
 		await tx.update(recordings).set({ settings }).where(eq(recordings.id, recordingId));
 	});
 	return true;
 }
 
-function withoutFollow({ threshold, hysteresis, follow }: Partial<Slicing>) {
-	return { threshold, hysteresis, ...(follow !== undefined && { follow }) };
-}
+const NOTHING_TOLD = { threshold: undefined, hysteresis: undefined, follow: undefined };
 
 function float64(bytes: Buffer): Float64Array {
 	return new Float64Array(bytes.buffer.slice(bytes.byteOffset, bytes.byteOffset + bytes.byteLength) as ArrayBuffer);
