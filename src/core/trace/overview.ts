@@ -37,7 +37,7 @@ export interface Details {
 	edges: ReadonlyMap<number, EdgeChunk>;
 }
 
-/** A window in columns: bit 0 and 1 the level it is entered with, bit 2 and 3 its edges: 0, 1, or 2 for two and more; and what is still missing for it. */
+/** A window in columns: bits 0 and 1 the level it is entered with, 2 and 3 its edges: 0, 1, or 2 for two and more, 4 and 5 the level it is left with; and what is still missing for it. */
 export interface WindowColumns {
 	columns: Uint8Array;
 	/** Chunks whose marks, and those whose edges, would settle more columns; such columns are told as busy meanwhile. */
@@ -63,20 +63,24 @@ export function windowColumns(table: ChunkTable, start: number, width: number, c
 		}
 		let edges = 0;
 		let entry: number = low === 0 ? table.initial : table.level[low - 1];
+		let exit = entry;
 		let open = false;
 		for (let chunk = low; chunk < high; chunk++) {
 			const found = details.edges.get(chunk);
-			if (table.first[chunk] >= from && table.last[chunk] < to) edges += table.count[chunk];
-			else if (found) {
-				const before = edgesUntil(found, from);
-				edges += edgesUntil(found, to) - before;
+			if (table.first[chunk] >= from && table.last[chunk] < to) {
+				edges += table.count[chunk];
+				exit = table.level[chunk];
+			} else if (found) {
+				const [before, until] = [edgesUntil(found, from), edgesUntil(found, to)];
+				edges += until - before;
 				if (chunk === low && before > 0) entry = found.levels[before - 1];
+				exit = until > 0 ? found.levels[until - 1] : exit;
 			} else {
 				open = true;
 				(details.marks.has(chunk) ? wantedEdges : wantedMarks).add(chunk);
 			}
 		}
-		columns[i] = open ? 2 << 2 : entry | (Math.min(2, edges) << 2);
+		columns[i] = open ? 2 << 2 : entry | (Math.min(2, edges) << 2) | (exit << 4);
 	}
 	return { columns, wantedMarks: [...wantedMarks], wantedEdges: [...wantedEdges] };
 }

@@ -62,13 +62,12 @@ export class WindowedLine implements ColumnSource {
 				into.toggled[column] = ABSENT;
 				return;
 			}
-			edges += cell >> 2;
+			edges += (cell >> 2) & 3;
 			if (entry < 0) entry = cell & 3;
-			// An odd number of changes between two levels leads to the other.
-			exit = cell >> 2 === 1 ? 1 - (cell & 3) : cell & 3;
+			exit = cell >> 4;
 		}
 		into.entry[column] = entry;
-		into.exit[column] = exit < 0 ? 2 : exit;
+		into.exit[column] = exit;
 		into.toggled[column] = Math.min(2, edges);
 	}
 
@@ -80,7 +79,7 @@ export class WindowedLine implements ColumnSource {
 			if (tile) {
 				const cell = tile[column - Math.floor(column / TILE) * TILE];
 				// Where a coarse column holds one edge it is not known in which of the finer ones.
-				return up > 0 && cell >> 2 === 1 ? (cell & 3) | (2 << 2) : cell;
+				return up > 0 && ((cell >> 2) & 3) === 1 ? 2 << 2 : cell;
 			}
 		}
 		return undefined;
