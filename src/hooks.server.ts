@@ -3,6 +3,7 @@ import { building } from '$app/environment';
 import { cleanText } from '$core/part/index.js';
 import { noteError } from '$lib/server/http/answers';
 import { closeDatabase, migrateDatabase } from '$lib/server/store/db';
+import { ears } from '$lib/server/store/listen';
 import { bringUpPlans } from '$lib/server/plans/bringUp';
 import { layInDemo } from '$lib/server/plans/demo';
 import { startJobs, stopJobs } from '$lib/server/jobs/jobs';
@@ -16,7 +17,10 @@ export const init: ServerInit = async () => {
 	await findFirstRises();
 	await layInDemo();
 	await startJobs();
-	process.once('sveltekit:shutdown', () => void stopJobs().then(closeDatabase));
+	process.once('sveltekit:shutdown', () => {
+		ears.close();
+		void stopJobs().then(closeDatabase);
+	});
 };
 
 /** What is ours to mend is logged with its reason and an id, which the page shows; nothing that a caller sent is. */

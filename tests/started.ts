@@ -91,3 +91,24 @@ export async function call(
 	}
 	return { status: response.status, body: read, text };
 }
+
+/** Hears the events of a plan; `heard` holds them all as "event data". close() ends it. */
+export async function hearPlan(address: string, id: string): Promise<{ heard: string[]; close: () => void }> {
+	const abort = new AbortController();
+	const response = await fetch(`${address}/api/plans/${id}/events`, { signal: abort.signal });
+	const heard: string[] = [];
+	const read = async () => {
+		let text = '';
+		for await (const piece of response.body!.pipeThrough(new TextDecoderStream())) {
+			text += piece;
+			const whole = text.split('\n\n');
+			text = whole.pop()!;
+			for (const one of whole) {
+				const found = /^event: (.*)\ndata: (.*)$/.exec(one);
+				if (found) heard.push(`${found[1]} ${found[2]}`.trim());
+			}
+		}
+	};
+	read().catch(() => undefined);
+	return { heard, close: () => abort.abort() };
+}

@@ -10,7 +10,7 @@ const OWN_NAMES = ['127.0.0.1', 'localhost', '[::1]'];
 
 /**
  * Serves the build in `root` on loopback, to requests that name this machine, or one of NOLVET_HOST (names with a comma between): a page
- * elsewhere whose name was led here names itself. close() answers what is under way, then ends.
+ * elsewhere whose name was led here names itself. close() ends the streams of events, answers what is under way, then ends.
  */
 export async function serve(root, port) {
 	// The adapter takes https for granted unless a header says otherwise, and limits bodies: our routes set their own limits.
@@ -40,6 +40,7 @@ export async function serve(root, port) {
 	const at = server.address().port;
 	hosts = new Set(OWN_NAMES.flatMap((name) => [`${name}:${at}`, ...(at === 80 ? [name] : [])]).concat(namedHosts(at)));
 	const close = async () => {
+		process.emit('nolvet:closing');
 		const closed = new Promise((done) => server.close(done));
 		server.closeIdleConnections();
 		const forced = setTimeout(() => server.closeAllConnections(), 3000);

@@ -5,7 +5,7 @@ import { join } from 'node:path';
 import pg from 'pg';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { fernhollow, type Plan, setStep } from '../../src/core/plan/index.js';
-import { call, databaseOf, dataFolder, dropFolder, pause, start, stop, type Started } from '../started.js';
+import { call, databaseOf, dataFolder, dropFolder, hearPlan, pause, start, stop, type Started } from '../started.js';
 import { draws, LONG } from './form.js';
 
 /** What strangers, clumsy clients and a failing database can do to the server: it says so, and goes on. */
@@ -249,6 +249,30 @@ describe('a database that fails', () => {
 		await stands();
 		expect(((await call(address, 'GET', `/api/plans/${id}`)).body.history as unknown[]).length).toBe(base - 1);
 		expect(refused).toBeGreaterThan(0);
+	});
+
+	test('loses who listens to it: what others save is heard again, and what went unheard is told', async () => {
+		const id = await newPlan();
+		const plan = fernhollow();
+		const { heard, close } = await hearPlan(address, id);
+		await expect.poll(() => heard, { timeout: 10_000 }).toContain('revision 1');
+		const rename = (from: string, to: string, base: number) =>
+			call(address, 'POST', `/api/plans/${id}/steps`, {
+				base,
+				steps: [{ kind: 'edit', merged: false, step: setStep({ ...plan, name: from }, ['name'], to, 'rename') }]
+			});
+		await rename('Attacked', 'One', 1);
+		await expect.poll(() => heard.at(-1), { timeout: 10_000 }).toBe('revision 2');
+		await ask("select pg_terminate_backend(pid) from pg_stat_activity where application_name = 'nolvet-ears'");
+		expect((await rename('One', 'Two', 2)).status).toBe(200);
+		await expect.poll(() => heard.filter((one) => one.startsWith('revision')).at(-1), { timeout: 20_000 }).toBe('revision 3');
+		await rename('Two', 'Three', 3);
+		await expect.poll(() => heard.at(-1), { timeout: 10_000 }).toBe('revision 4');
+		close();
+		expect((await fetch(`${address}/api/plans/none/events`)).status).toBe(404);
+		// Many that come and go leave nothing behind.
+		for (let i = 0; i < (LONG ? 500 : 40); i++) (await hearPlan(address, id)).close();
+		await stands();
 	});
 
 	test('is held up: who gets no connection is told within seconds', async () => {

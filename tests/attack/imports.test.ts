@@ -5,10 +5,10 @@ import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { gzipSync } from 'node:zlib';
 import { afterAll, beforeAll, describe, expect, test } from 'vitest';
-import { fernhollow } from '../../src/core/plan/index.js';
+import { fernhollow, setStep, type Plan } from '../../src/core/plan/index.js';
 import { writeDense } from '../../perf/files.js';
 import { Cluster } from '../../tools/cluster.mjs';
-import { call, databaseOf, dataFolder, dropFolder, pause, start, stop } from '../started.js';
+import { call, databaseOf, dataFolder, dropFolder, hearPlan, pause, start, stop } from '../started.js';
 import { LONG } from './form.js';
 
 /** Imports that lose their server, their database or their file in the middle, and two servers that share them. */
@@ -123,10 +123,18 @@ describe('two servers on one database', () => {
 			for (let i = 0; i < 2; i++) servers.push(await beside(url));
 			const [a, b] = servers;
 			const plan = await newPlan(a.address);
+			const ear = await hearPlan(a.address, plan);
 			await send(a.address, plan, 'one.vcd');
 			await send(b.address, plan, 'two.vcd');
 			const all = await until(b.address, plan, (seen) => seen.length === 2 && ready(seen), 180);
 			expect(edges(all[0])).toBe(edges(all[1]));
+			// What is saved on one is heard on the other.
+			const { body } = await call(b.address, 'GET', `/api/plans/${plan}`);
+			const step = setStep(body.document as Plan, ['note'], 'from the other', 'note');
+			await call(b.address, 'POST', `/api/plans/${plan}/steps`, { base: 1, steps: [{ kind: 'edit', merged: false, step }] });
+			await expect.poll(() => ear.heard, { timeout: 10_000 }).toContain('revision 2');
+			expect(ear.heard).toContain('recordings');
+			ear.close();
 			// Whoever reads it is killed: the one that is left does it.
 			await send(a.address, plan, 'three.vcd');
 			const third = (await until(b.address, plan, midway, 60))[2].id;

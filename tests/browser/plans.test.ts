@@ -45,7 +45,7 @@ describe('a plan of one’s own', () => {
 		await page.driver.wait(async () => (await page.all('[data-testid=aim]')).length === 1, 5000);
 		await page.press('Delete');
 		await page.find('[data-testid=kinds]');
-		await page.press('Undo');
+		await page.chord(Key.CONTROL, 'z');
 		await page.until('[data-testid=aim]', '3999');
 	});
 
@@ -82,69 +82,119 @@ describe('a plan of one’s own', () => {
 	});
 });
 
-describe('two tabs', () => {
+describe('two windows on one plan', () => {
 	let first: string;
 	let second: string;
+	let path: string;
+	const RATE = 'Rate or period of signal 1';
 
 	beforeAll(async () => {
-		const path = await makePlan('Two tabs');
+		path = await makePlan('Two windows');
 		await page.pressField('Pulse train (PWM) 1.2 kHz 35 %');
 		await page.until(SAVED, /^saved$/);
 		first = await page.driver.getWindowHandle();
-		await page.driver.switchTo().newWindow('tab');
+		await page.driver.switchTo().newWindow('window');
 		await page.go(path);
 		await page.find('[data-testid=aim]');
 		second = await page.driver.getWindowHandle();
 	});
 
-	/** Edits the first tab, then the second, which cannot ask for the newest revision meanwhile, as when both are edited at once. */
-	async function editBoth(inFirst: string, inSecond: string) {
-		await page.driver.switchTo().window(second);
+	const to = (window: string) => page.driver.switchTo().window(window);
+
+	/** Edits the first window, then the second, which hears nothing of it until its own edit is there. */
+	async function editBoth(inFirst: () => Promise<void>, inSecond: () => Promise<void>) {
+		await to(second);
 		await page.driver.executeScript(
-			'window.realFetch ??= window.fetch; window.fetch = (url, options) => options?.method === "GET" ? Promise.reject(new TypeError("later")) : window.realFetch(url, options)'
+			'window.realFetch ??= window.fetch; window.fetch = (url, options) => String(url).startsWith("/api/plans") ? Promise.reject(new TypeError("later")) : window.realFetch(url, options)'
 		);
-		await page.driver.switchTo().window(first);
-		await page.type('Rate or period of signal 1', inFirst);
+		await to(first);
+		await inFirst();
 		await page.until(SAVED, /^saved$/);
-		await page.driver.switchTo().window(second);
-		await page.type('Rate or period of signal 1', inSecond);
-		await page.until('[role=alert]', 'was saved elsewhere');
+		await to(second);
+		await inSecond();
+		await page.until(SAVED, 'not saved');
 		await page.driver.executeScript('window.fetch = window.realFetch');
 	}
 
-	test('an edit of an older revision is told; the newer one can be taken', async () => {
-		await editBoth('2 kHz', '3 kHz');
-		await page.press('Take the newer');
-		await page.holds('Rate or period of signal 1', '2 kHz');
+	test('what one saves the other shows by itself, and can take it back', async () => {
+		await page.type(RATE, '1.5 kHz');
+		await page.until(SAVED, /^saved$/);
+		await to(first);
+		await page.holds(RATE, '1.5 kHz');
+		await page.chord(Key.CONTROL, 'z');
+		await page.until(SAVED, /^saved$/);
+		await to(second);
+		await page.holds(RATE, '1 kHz');
 	});
 
-	test('or one’s own is kept as a copy, and nothing is overwritten', async () => {
-		await editBoth('4 kHz', '5 kHz');
+	test('edits of different places go together, whoever saves first', async () => {
+		await editBoth(
+			() => page.type(RATE, '1.6 kHz'),
+			() => page.type('Name of the plan', 'Both windows')
+		);
+		await page.until(SAVED, /^saved$/);
+		await page.holds(RATE, '1.6 kHz');
+		await page.holds('Name of the plan', 'Both windows');
+		await to(first);
+		await page.holds('Name of the plan', 'Both windows');
+	});
+
+	test('edits of one place are laid side by side, and what is chosen is saved for both', async () => {
+		await editBoth(
+			() => page.type(RATE, '2 kHz'),
+			() => page.type(RATE, '3 kHz')
+		);
+		await page.until('[data-testid=clash-bar]', 'at the same place');
+		await page.press('Choose …');
+		await page.until('[data-testid=clash]', /signal 1 · rate\s*3 kHz\s*2 kHz/);
+		await page.pressField('Yours: signal 1 · rate');
+		await page.press('Save as chosen');
+		await page.until(SAVED, /^saved$/);
+		await to(first);
+		await page.holds(RATE, '3 kHz');
+		await to(second);
+		await page.chord(Key.CONTROL, 'z');
+		await page.holds(RATE, '2 kHz');
+		await page.until(SAVED, /^saved$/);
+	});
+
+	test('or the newer one is taken; or one’s own is kept as a copy, and nothing is overwritten', async () => {
+		await editBoth(
+			() => page.type(RATE, '6 kHz'),
+			() => page.type(RATE, '7 kHz')
+		);
+		await page.until('[data-testid=clash-bar]', 'at the same place');
+		await page.press('Take the newer');
+		await page.holds(RATE, '6 kHz');
+		await editBoth(
+			() => page.type(RATE, '4 kHz'),
+			() => page.type(RATE, '5 kHz')
+		);
+		await page.until('[data-testid=clash-bar]', 'at the same place');
 		await page.press('Keep mine as a copy');
-		await page.holds('Name of the plan', 'Two tabs (my copy)');
-		await page.holds('Rate or period of signal 1', '5 kHz');
-		await page.driver.switchTo().window(first);
-		await page.driver.navigate().refresh();
-		await page.holds('Rate or period of signal 1', '4 kHz');
+		await page.holds('Name of the plan', 'Both windows (my copy)');
+		await page.holds(RATE, '5 kHz');
+		await page.go(path);
+		await page.holds(RATE, '4 kHz');
 	});
 
 	test('a page left right after an edit still saves it', async () => {
-		await page.driver.switchTo().window(first);
-		await page.type('Rate or period of signal 1', '7 kHz');
+		await to(first);
+		await page.type(RATE, '7 kHz');
 		await page.driver.executeScript('location.href = "/plans"');
-		await page.until('main', 'Two tabs');
+		await page.until('main', 'Both windows');
 		await page.driver.navigate().back();
-		await page.holds('Rate or period of signal 1', '7 kHz');
+		await page.holds(RATE, '7 kHz');
 	});
 
 	test('a save that fails says so, keeps the edit and tries again', async () => {
-		await page.driver.switchTo().window(first);
+		await to(first);
 		await page.driver.executeScript('window.realFetch = window.fetch; window.fetch = () => Promise.reject(new TypeError("down"))');
-		await page.type('Rate or period of signal 1', '6 kHz');
+		await page.type(RATE, '6 kHz');
 		await page.until(SAVED, 'not saved: the server does not answer. Your edits are kept, trying again');
 		await page.driver.executeScript('window.fetch = window.realFetch');
 		await page.until(SAVED, /^saved$/);
 		await page.driver.navigate().refresh();
-		await page.holds('Rate or period of signal 1', '6 kHz');
+		await page.holds(RATE, '6 kHz');
 	});
 });

@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { fernhollow, newPlan, type SavedStep, setStep } from '../../core/plan/index.js';
 import type { LeftEdits } from './left.js';
-import { restOf } from './left.js';
+import { anewOn, restOf } from './left.js';
 import { PlanSession } from './session.svelte.js';
 
 const plan = newPlan('At first', fernhollow().part);
@@ -14,16 +14,17 @@ const step = (from: string, to: string, id?: string): SavedStep => ({
 const left: LeftEdits = { base: 4, steps: [step('At first', 'B', 'one'), step('B', 'C', 'two')], document: { ...plan, name: 'C' } };
 
 describe('edits that a tab has left', () => {
-	test('stand open on the revision that they were made on', () => {
-		expect(restOf(left, { revision: 4, history: [] })).toEqual({ kind: 'open', steps: left.steps });
+	test('are all that the server does not have: what was stored though the tab never heard of it is known', () => {
+		expect(restOf(left, { history: [] })).toEqual(left.steps);
+		expect(restOf(left, { history: left.steps })).toEqual([]);
+		expect(restOf(left, { history: left.steps.slice(0, 1) })).toEqual(left.steps.slice(1));
 	});
-	test('that were stored though the tab never heard of it are done, as far as they were', () => {
-		expect(restOf(left, { revision: 6, history: left.steps })).toEqual({ kind: 'stored' });
-		expect(restOf(left, { revision: 5, history: left.steps.slice(0, 1) })).toEqual({ kind: 'open', steps: left.steps.slice(1) });
-	});
-	test('are overtaken by edits of others', () => {
-		expect(restOf(left, { revision: 5, history: [step('At first', 'X', 'other')] })).toEqual({ kind: 'overtaken' });
-		expect(restOf(left, { revision: 6, history: [left.steps[0], step('B', 'X', 'other')] })).toEqual({ kind: 'overtaken' });
+	test('go on from what others did meanwhile, unless they clash with it or lead from elsewhere', () => {
+		const steps = restOf(left, { history: [] });
+		expect(anewOn(plan, steps, left)).toEqual(left.steps);
+		expect(anewOn({ ...plan, note: 'theirs' }, steps, left)!.map(({ step }) => step.label)).toEqual(['rename the plan', 'rename the plan']);
+		expect(anewOn({ ...plan, name: 'X' }, steps, left)).toBeUndefined();
+		expect(anewOn(plan, steps, { ...left, document: { ...plan, name: 'elsewhere' } })).toBeUndefined();
 	});
 	test('can be done again, each undone by itself', () => {
 		const session = new PlanSession({ id: 'p', revision: 4, document: plan, history: [] });

@@ -1,4 +1,4 @@
-import type { LoadedPlan, Plan, SavedStep } from '../../core/plan/index.js';
+import { beforeSteps, rebaseSteps, type LoadedPlan, type Plan, type SavedStep } from '../../core/plan/index.js';
 
 /** Edits of a plan that were not saved: what revision they stand on, and the document that they made. */
 export interface LeftEdits {
@@ -7,13 +7,18 @@ export interface LeftEdits {
 	document: Plan;
 }
 
-/** What to do about edits that an ended tab has left: nothing, for they were stored; do them again; or keep them as a copy, for the plan has moved on. */
-export type Rest = { kind: 'stored' } | { kind: 'open'; steps: SavedStep[] } | { kind: 'overtaken' };
-
-/** The edits held against the plan as it is loaded now: those that were stored, though the tab never heard of it, are known by their ids. */
-export function restOf({ base, steps }: LeftEdits, { revision, history }: Pick<LoadedPlan, 'revision' | 'history'>): Rest {
+/** The steps of them that were not stored: those that were, though the tab never heard of it, are known by their ids. */
+export function restOf({ steps }: LeftEdits, { history }: Pick<LoadedPlan, 'history'>): SavedStep[] {
 	const stored = new Set(history.flatMap(({ id }) => id ?? []));
 	const first = steps.findIndex(({ id }) => id === undefined || !stored.has(id));
-	if (first < 0) return { kind: 'stored' };
-	return revision === base + first ? { kind: 'open', steps: steps.slice(first) } : { kind: 'overtaken' };
+	return first < 0 ? [] : steps.slice(first);
+}
+
+/** Those steps made anew on the plan as it stands now; undefined where they do not go together with it. */
+export function anewOn(plan: Plan, rest: readonly SavedStep[], { document }: LeftEdits): SavedStep[] | undefined {
+	try {
+		return rebaseSteps(beforeSteps(document, rest), rest, plan)?.steps;
+	} catch {
+		return undefined;
+	}
 }

@@ -18,6 +18,8 @@ export interface Savable {
 	readonly unsaved: boolean;
 	/** Sends them, and takes the new revision; throws when that fails. */
 	send(): Promise<void>;
+	/** Somebody has saved a newer revision: what can be done about it is done, or left to who edits. */
+	behind?(revision: number): Promise<void>;
 }
 
 /** Saves a document a moment after each edit, one call at a time, and again after a failure; stops when somebody has saved a newer revision. */
@@ -26,6 +28,8 @@ export class Saver {
 	private timer: ReturnType<typeof setTimeout> | undefined;
 	private retry = FIRST_RETRY_MS;
 	private inFlight: Promise<void> | undefined;
+	/** The newer revision for which a save was just refused. */
+	private refused: number | undefined;
 
 	constructor(private readonly document: Savable) {}
 
@@ -53,6 +57,16 @@ export class Saver {
 		}
 		this.inFlight = this.send().finally(() => (this.inFlight = undefined));
 		await this.inFlight;
+		if (this.refused !== undefined) {
+			const revision = this.refused;
+			this.refused = undefined;
+			await this.document.behind?.(revision);
+		}
+	}
+
+	/** Resolves when no call is under way. */
+	async rest(): Promise<void> {
+		while (this.inFlight) await this.inFlight;
 	}
 
 	/** The document is another one now, as it was saved. */
@@ -60,7 +74,7 @@ export class Saver {
 		this.state = { kind: 'saved' };
 	}
 
-	/** Somebody has saved a newer revision. */
+	/** Somebody has saved a newer revision: nothing is sent until reset. */
 	overtaken(revision: number): void {
 		this.state = { kind: 'stale', revision };
 	}
@@ -77,10 +91,18 @@ export class Saver {
 			this.state = { kind: this.document.unsaved ? 'saving' : 'saved' };
 			if (this.document.unsaved) this.later(WAIT_MS);
 		} catch (error) {
-			if (error instanceof Refused && error.status === 409) return this.overtaken(error.revision ?? 0);
-			this.state = { kind: 'failed', message: error instanceof Error ? error.message : String(error) };
-			this.later(this.retry);
-			this.retry = Math.min(2 * this.retry, LAST_RETRY_MS);
+			if (error instanceof Refused && error.status === 409) {
+				this.refused = error.revision ?? 0;
+				return this.overtaken(this.refused);
+			}
+			this.failed(error);
 		}
+	}
+
+	/** A try came to nothing; there will be another, a while later than the one before. */
+	failed(error: unknown): void {
+		this.state = { kind: 'failed', message: error instanceof Error ? error.message : String(error) };
+		this.later(this.retry);
+		this.retry = Math.min(2 * this.retry, LAST_RETRY_MS);
 	}
 }

@@ -11,18 +11,23 @@ import {
 	type PlanDerivation,
 	type SavedStep,
 	type Step,
+	type Side,
 	type StepKind,
 	applyStep,
 	derivePlan,
 	deriveStepwise,
 	insertStep,
+	keepSame,
+	mergePlans,
 	mergeSteps,
 	planClocks,
+	rebaseSteps,
 	recordStep,
 	redoStep,
 	removeStep,
 	replayHistory,
 	setStep,
+	stepBetween,
 	undoStep
 } from '../../core/plan/index.js';
 import { call, KEEPALIVE_LIMIT } from './api.js';
@@ -61,6 +66,16 @@ export class PlanSession {
 		return untrack(() => planClocks({ ...this.plan, part }, {}, 'as-set'));
 	});
 
+	/** Somebody's newer revision that edits here clash with, and the document that both went on from. */
+	clash = $state.raw<{ base: Plan; theirs: LoadedPlan } | undefined>(undefined);
+	/** How often somebody else's edits were taken in since the plan was opened. */
+	takenIn = $state(0);
+
+	/** The document as the server has it at this revision. */
+	private saved: Plan = {} as Plan;
+	/** The newest revision that is known of. */
+	private newest = 0;
+	private catching: Promise<void> | undefined;
 	private pending: SavedStep[] = [];
 	/** How many of the pending were sent at least once: the server may have them, so they stay as they are. */
 	private sent = 0;
@@ -133,9 +148,18 @@ export class PlanSession {
 
 	/** Drops what is unsaved and takes the newest revision. */
 	async takeNewer(): Promise<void> {
-		const loaded = await call<LoadedPlan>('GET', `/api/plans/${this.id}`);
+		const loaded = await this.load();
 		this.drop();
 		this.take(loaded);
+	}
+
+	/** Brings both together as was chosen for each clash, in the order in which mergePlans tells them. Throws PlanError. */
+	settle(sides: readonly Side[]): void {
+		if (!this.clash) return;
+		const { base, theirs } = this.clash;
+		const { document } = mergePlans(base, this.plan, theirs.document, sides);
+		const step = stepBetween(theirs.document, document, 'bring two edits together');
+		this.goOn(theirs, step ? [{ kind: 'edit', merged: false, step, id: newId() }] : []);
 	}
 
 	/** Saves the document as it stands here as a new plan and returns its id. */
@@ -146,13 +170,70 @@ export class PlanSession {
 		return id;
 	}
 
-	/** Asks for the newest revision: a tab that was left alone learns that it is behind before anyone types in it. */
-	async lookForNewer(): Promise<void> {
-		if (this.save.kind === 'stale' || this.saver.busy) return;
-		const { revision } = await call<LoadedPlan>('GET', `/api/plans/${this.id}`);
-		if (revision <= this.revision || this.saver.busy) return;
-		if (this.unsaved) this.saver.overtaken(revision);
-		else await this.takeNewer();
+	/** There is a revision of that number: edits of others are taken in, and those that are unsaved here are done anew on them. */
+	heard(revision: number): Promise<void> {
+		this.newest = Math.max(this.newest, revision);
+		return (this.catching ??= this.catchUp().finally(() => (this.catching = undefined)));
+	}
+
+	/** A save was refused; for the saver. */
+	async behind(revision: number): Promise<void> {
+		// Whoever was catching up may have looked before that revision was there.
+		await this.catching;
+		await this.heard(revision);
+	}
+
+	private async catchUp(): Promise<void> {
+		for (;;) {
+			// What is being saved may be that very revision.
+			await this.saver.rest();
+			if (this.newest <= this.revision) return;
+			let theirs: LoadedPlan;
+			try {
+				theirs = await this.load();
+			} catch (error) {
+				if (this.unsaved) this.saver.failed(error);
+				return;
+			}
+			if (this.saver.busy) continue;
+			this.newest = theirs.revision;
+			if (theirs.revision <= this.revision) return;
+			if (!this.takeIn(theirs)) return;
+		}
+	}
+
+	/** Goes on from somebody's newer revision; false when edits here clash with it. */
+	private takeIn(theirs: LoadedPlan): boolean {
+		// Edits whose answer was lost are among theirs.
+		const known = new Set(theirs.history.flatMap(({ id }) => id ?? []));
+		const first = this.pending.findIndex(({ id }) => id === undefined || !known.has(id));
+		const stored = first < 0 ? this.pending : this.pending.slice(0, first);
+		const mine = this.pending.slice(stored.length);
+		const base = stored.reduce((document, { step }) => applyStep(document, step), this.saved);
+		let rebased: ReturnType<typeof rebaseSteps>;
+		try {
+			rebased = rebaseSteps(base, mine, theirs.document);
+		} catch {
+			// Both together are no plan: one of the two is to be chosen.
+		}
+		if (rebased) this.goOn(theirs, rebased.steps);
+		else {
+			this.clash = { base, theirs };
+			this.saver.overtaken(theirs.revision);
+		}
+		this.takenIn++;
+		return rebased !== undefined;
+	}
+
+	/** Takes a revision, and does steps on it that are not saved yet. */
+	private goOn(loaded: LoadedPlan, steps: readonly SavedStep[]): void {
+		this.drop();
+		this.take(loaded);
+		if (steps.length > 0) this.takeLeft(steps);
+	}
+
+	private load(): Promise<LoadedPlan> {
+		return call<LoadedPlan>('GET', `/api/plans/${this.id}`);
 	}
 
 	private perform(kind: StepKind, asked: Step, merge: boolean): void {
@@ -173,7 +254,7 @@ export class PlanSession {
 		this.saver.soon();
 	}
 
-	/** Does again what an ended tab has left behind. Throws StepMismatch or PlanError, and changes nothing then. */
+	/** Does steps that stand on this revision, such as what an ended tab has left behind. Throws StepMismatch or PlanError, and changes nothing then. */
 	takeLeft(steps: readonly SavedStep[]): void {
 		const plan = steps.reduce((document, { step }) => applyStep(document, step), this.plan);
 		this.history = steps.reduce((history, { kind, step, merged }) => recordStep(history, kind, step, merged), this.history);
@@ -197,10 +278,12 @@ export class PlanSession {
 	/** Sends what is pending; for the saver. */
 	async send(): Promise<void> {
 		const steps = [...this.pending];
+		const document = this.plan;
 		this.sending = this.sent = steps.length;
 		try {
 			const { revision } = await call<{ revision: number }>('POST', `/api/plans/${this.id}/steps`, { base: this.revision, steps });
 			this.revision = revision;
+			this.saved = document;
 			this.pending.splice(0, steps.length);
 			this.sent = 0;
 			this.keep();
@@ -210,9 +293,11 @@ export class PlanSession {
 	}
 
 	private take({ document, revision, history }: LoadedPlan): void {
-		this.plan = document;
+		// What is as it was stays the same object, so that what is derived from it stays too.
+		this.plan = this.saved = keepSame(this.plan, document);
 		this.revision = revision;
 		this.history = replayHistory(history);
+		this.clash = undefined;
 		this.saver.reset();
 	}
 }

@@ -1,6 +1,6 @@
 import { afterEach, beforeEach, describe, expect, test, vi } from 'vitest';
 import type { AimOf } from '../../core/aims/index.js';
-import { type Plan, type SavedStep, applyStep, fernhollow } from '../../core/plan/index.js';
+import { type Plan, type SavedStep, applyStep, fernhollow, setStep } from '../../core/plan/index.js';
 import { PlanSession } from './session.svelte.js';
 
 /** A server of one plan, as saveSteps keeps it; `down` makes every call fail. */
@@ -118,41 +118,108 @@ describe('PlanSession', () => {
 		expect([(server.document.aims[0] as AimOf<'pwm'>).rate, session.save.kind, server.revision]).toEqual(['2 kHz', 'saved', 3]);
 	});
 
-	test('an edit of an older revision is told, and nothing is overwritten', async () => {
-		server.save([
-			{
-				kind: 'edit',
-				merged: false,
-				step: { label: 'other', parts: [{ kind: 'set', path: ['name'], before: 'Fernhollow Observatory', after: 'Theirs' }] }
-			}
-		]);
+	/** Somebody else saves a value at a place. */
+	const theirs = (path: (string | number)[], value: string) =>
+		server.save([{ kind: 'edit', merged: false, step: setStep(server.document, path, value, 'theirs') }]);
+	const rateOf = (plan: Plan) => (plan.aims[0] as AimOf<'pwm'>).rate;
+
+	test('goes on from what others save, and keeps the same what they did not touch', async () => {
+		const { part } = session.plan;
+		theirs(['name'], 'One');
+		server.document = structuredClone(server.document);
+		await session.heard(2);
+		expect([session.plan.name, session.revision, session.save.kind, session.plan.part === part]).toEqual(['One', 2, 'saved', true]);
+		expect(session.undo()).toBe('theirs');
+	});
+
+	test('brings unsaved edits together with newer ones of other places, each undone by itself', async () => {
+		theirs(['name'], 'Theirs');
 		type('2 kHz', true);
+		session.set(['note'], 'mine', 'note');
+		await rest(1000);
+		expect([session.save.kind, session.revision, rateOf(server.document), server.document.name]).toEqual(['saved', 4, '2 kHz', 'Theirs']);
+		session.undo();
+		session.undo();
+		expect([rateOf(session.plan), session.plan.note, session.plan.name]).toEqual(['1.2 kHz', fernhollow().note, 'Theirs']);
+	});
+
+	test('edits whose answer was lost are known again among newer ones', async () => {
+		type('2 kHz', true);
+		const real = server.fetch;
+		server.fetch = async (url, options) => {
+			await real(url, options);
+			throw new TypeError('the answer is lost');
+		};
+		vi.stubGlobal('fetch', server.fetch);
 		await rest();
-		expect(session.save).toEqual({ kind: 'stale', revision: 2 });
+		vi.stubGlobal('fetch', real);
+		theirs(['name'], 'Theirs');
+		session.set(['note'], 'mine', 'note');
+		await session.heard(3);
+		await rest(2000);
+		expect([session.save.kind, server.revision, rateOf(server.document), server.document.note, server.history.length]).toEqual([
+			'saved',
+			4,
+			'2 kHz',
+			'mine',
+			3
+		]);
+	});
+
+	test('edits of one place clash: nothing is overwritten, and what is chosen is saved', async () => {
+		theirs(['aims', 0, 'rate'], '3 kHz');
+		type('2 kHz', true);
+		session.set(['note'], 'mine', 'note');
+		await rest();
+		expect([session.save, session.clash?.theirs.revision]).toEqual([{ kind: 'stale', revision: 2 }, 2]);
 		await rest(60_000);
-		expect([(server.document.aims[0] as AimOf<'pwm'>).rate, (session.plan.aims[0] as AimOf<'pwm'>).rate]).toEqual(['1.2 kHz', '2 kHz']);
-		expect(await session.keepAsCopy()).toBe('copy');
-		await session.takeNewer();
-		expect([session.plan.name, (session.plan.aims[0] as AimOf<'pwm'>).rate, session.revision, session.save.kind]).toEqual([
+		// Others go on meanwhile, and what is typed on counts too.
+		theirs(['name'], 'Theirs');
+		await session.heard(3);
+		type('2.5 kHz', false);
+		expect([rateOf(server.document), rateOf(session.plan), session.clash?.theirs.revision]).toEqual(['3 kHz', '2.5 kHz', 3]);
+		session.settle(['mine']);
+		await rest();
+		const { document, revision } = server;
+		expect([rateOf(document), document.note, document.name, revision, session.save.kind]).toEqual([
+			'2.5 kHz',
+			'mine',
 			'Theirs',
-			'1.2 kHz',
-			2,
+			4,
 			'saved'
 		]);
 	});
 
-	test('a tab that was left alone takes the newer one by itself; one with unsaved edits asks', async () => {
-		const theirs = (after: string, before: string): SavedStep => ({
-			kind: 'edit',
-			merged: false,
-			step: { label: '', parts: [{ kind: 'set', path: ['name'], before, after }] }
-		});
-		server.save([theirs('One', 'Fernhollow Observatory')]);
-		await session.lookForNewer();
-		expect([session.plan.name, session.save.kind]).toEqual(['One', 'saved']);
-		server.save([theirs('Two', 'One')]);
+	test('a clash can be left: the newer one is taken, or one’s own kept as a copy', async () => {
+		theirs(['aims', 0, 'rate'], '3 kHz');
 		type('2 kHz', true);
-		await session.lookForNewer();
-		expect(session.save).toEqual({ kind: 'stale', revision: 3 });
+		await rest();
+		expect(await session.keepAsCopy()).toBe('copy');
+		await session.takeNewer();
+		expect([rateOf(session.plan), session.revision, session.save.kind, session.clash]).toEqual(['3 kHz', 2, 'saved', undefined]);
+	});
+
+	test('a clash that the other side takes back is none any more', async () => {
+		theirs(['aims', 0, 'rate'], '3 kHz');
+		type('2 kHz', true);
+		await rest();
+		theirs(['aims', 0, 'rate'], '1.2 kHz');
+		await session.heard(3);
+		await rest();
+		expect([session.clash, rateOf(server.document), session.save.kind]).toEqual([undefined, '2 kHz', 'saved']);
+	});
+
+	test('what cannot be fetched just now is fetched later, and nothing is sent on top of it', async () => {
+		theirs(['name'], 'Theirs');
+		type('2 kHz', true);
+		const real = server.fetch;
+		vi.stubGlobal('fetch', (url: string, options: { method: string; body?: string }) =>
+			options.method === 'GET' ? Promise.reject(new TypeError('away')) : real(url, options)
+		);
+		await rest(3000);
+		expect([session.save.kind, server.revision]).toEqual(['failed', 2]);
+		vi.stubGlobal('fetch', real);
+		await rest(8000);
+		expect([session.save.kind, rateOf(server.document), server.document.name]).toEqual(['saved', '2 kHz', 'Theirs']);
 	});
 });

@@ -1,24 +1,24 @@
 <script lang="ts">
 	import { onMount } from 'svelte';
 	import { goto } from '$app/navigation';
-	import type { LoadedPlan } from '../../../core/plan/index.js';
+	import type { LoadedPlan, SavedStep } from '../../../core/plan/index.js';
 	import { call } from '../../session/api.js';
 	import { attempt } from '../../session/attempt.js';
 	import { forget, leftAt, type Left } from '../../session/keeper.js';
-	import { restOf, type LeftEdits, type Rest } from '../../session/left.js';
+	import { anewOn, restOf, type LeftEdits } from '../../session/left.js';
 	import { notices } from '../../session/notices.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 
 	/** Edits of this plan that a tab has left unsaved: they are offered, and kept until they are taken or dropped. */
 	let { session, loaded }: { session: PlanSession; loaded: LoadedPlan } = $props();
 
-	let left = $state.raw<(Left<LeftEdits> & { rest: Rest })[]>([]);
+	let left = $state.raw<(Left<LeftEdits> & { rest: SavedStep[] })[]>([]);
 	const first = $derived(left.at(0));
 
 	onMount(async () => {
 		const found = (await leftAt<LeftEdits>(`plan ${session.id}`)).map((one) => ({ ...one, rest: restOf(one.value, loaded) }));
-		for (const { key, rest } of found) if (rest.kind === 'stored') await forget(key);
-		left = found.filter(({ rest }) => rest.kind !== 'stored');
+		for (const { key, rest } of found) if (rest.length === 0) await forget(key);
+		left = found.filter(({ rest }) => rest.length > 0);
 	});
 
 	async function drop(key: string) {
@@ -26,13 +26,11 @@
 		await forget(key);
 	}
 
-	/** Were there other edits since, they go on from a plan that these do not fit any more. */
-	const fits = (rest: Rest) => rest.kind === 'open' && session.revision === loaded.revision && !session.unsaved;
+	const anew = $derived(first && !session.clash ? anewOn(session.plan, first.rest, first.value) : undefined);
 
-	function take({ key, rest }: (typeof left)[number]) {
-		if (rest.kind !== 'open') return;
-		session.takeLeft(rest.steps);
-		notices.say(`${counted(rest.steps.length)} taken up again.`, { label: 'Undo', run: () => rest.steps.forEach(() => session.undo()) });
+	function take({ key }: (typeof left)[number], steps: SavedStep[]) {
+		session.takeLeft(steps);
+		notices.say(`${counted(steps.length)} taken up again.`, { label: 'Undo', run: () => steps.forEach(() => session.undo()) });
 		void drop(key);
 	}
 
@@ -57,8 +55,8 @@
 		<span class="truncate" title={first.value.steps.map(({ step }) => step.label).join(', ')}
 			>{counted(first.value.steps.length)} of {when(first.at)} {first.value.steps.length === 1 ? 'was' : 'were'} never saved.</span
 		>
-		{#if fits(first.rest)}
-			<button type="button" class="btn" onclick={() => take(first)}>Take up again</button>
+		{#if anew}
+			<button type="button" class="btn" onclick={() => take(first, anew)}>Take up again</button>
 		{:else}
 			<button type="button" class="btn" onclick={() => copy(first)}>Keep as a copy</button>
 		{/if}

@@ -6,6 +6,7 @@
 	import { provideOpenPlan } from '../../session/context.js';
 	import { RecordingShelf, type Recording } from '../../session/recordings.svelte.js';
 	import type { LoadedPlan } from '../../../core/plan/index.js';
+	import { LivePlan } from '../../session/live.js';
 	import { GlitchWatch } from '../../session/glitchWatch.js';
 	import { PlanSession } from '../../session/session.svelte.js';
 	import InTurn from '../../components/InTurn.svelte';
@@ -42,16 +43,21 @@
 
 	const station = $derived((['clock', 'relay', 'bench'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims');
 
+	const live = new LivePlan(
+		session.id,
+		(revision) => void session.heard(revision),
+		() => void shelf.refresh().catch(() => undefined)
+	);
 	onMount(() => {
 		const look = () => {
-			if (document.visibilityState === 'visible') session.lookForNewer().catch(() => undefined);
-			else void session.flush();
+			live.listen(document.visibilityState === 'visible');
+			if (document.visibilityState !== 'visible') void session.flush();
 		};
+		look();
 		document.addEventListener('visibilitychange', look);
-		window.addEventListener('focus', look);
 		return () => {
 			document.removeEventListener('visibilitychange', look);
-			window.removeEventListener('focus', look);
+			live.listen(false);
 			void session.flush();
 		};
 	});

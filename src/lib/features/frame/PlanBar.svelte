@@ -3,12 +3,22 @@
 	import { goto } from '$app/navigation';
 	import { notices } from '../../session/notices.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
+	import Clashes from './Clashes.svelte';
 	import CommandBox from './CommandBox.svelte';
 	import PartChoice from './PartChoice.svelte';
 	import UndoButtons from '../../components/UndoButtons.svelte';
 
 	/** `children`: what is to be said beside the state of saving. */
 	let { session, children }: { session: PlanSession; children?: Snippet } = $props();
+
+	/** Somebody else's edits have just been taken in. */
+	let taken = $state(false);
+	$effect(() => {
+		if (session.takenIn === 0) return;
+		taken = true;
+		const timer = setTimeout(() => (taken = false), 4000);
+		return () => clearTimeout(timer);
+	});
 
 	const saved = $derived.by(() => {
 		switch (session.save.kind) {
@@ -19,11 +29,12 @@
 			case 'failed':
 				return { text: `not saved: ${session.save.message}. Your edits are kept, trying again`, tone: 'text-fault font-bold' };
 			case 'stale':
-				return { text: 'not saved', tone: 'text-fault font-bold' };
+				return { text: 'bringing in what was saved elsewhere …', tone: 'text-soft' };
 		}
 	});
 	let fresh = true;
 	let choosing = $state(false);
+	let sorting = $state(false);
 
 	async function keepCopy() {
 		try {
@@ -63,14 +74,23 @@
 	onclick={() => (choosing = true)}>{session.plan.part.name}</button
 >
 {#if choosing}<PartChoice {session} onClose={() => (choosing = false)} />{/if}
-{#if session.save.kind === 'stale'}
-	<div role="alert" class="flex min-w-0 items-center gap-2 rounded-xs bg-warn-wash px-2 py-1 text-[13px] text-ink">
-		<span>This plan was saved elsewhere (revision {session.save.revision}) while you edited revision {session.revision}.</span>
-		<button type="button" class="btn" onclick={takeNewer}>Take the newer</button>
+{#if session.clash}
+	<div
+		role="alert"
+		class="flex min-w-0 items-center gap-2 rounded-xs bg-warn-wash px-2 py-1 text-[13px] whitespace-nowrap text-ink"
+		data-testid="clash-bar"
+	>
+		<span class="truncate">Saved elsewhere too (revision {session.clash.theirs.revision}), at the same place.</span>
+		<button type="button" class="btn" onclick={() => (sorting = true)}>Choose …</button>
+		<button type="button" class="btn" title="Yours is dropped" onclick={takeNewer}>Take the newer</button>
 		<button type="button" class="btn" onclick={keepCopy}>Keep mine as a copy</button>
 	</div>
+	{#if sorting}<Clashes {session} bind:open={sorting} />{/if}
 {:else}
-	<span class="shrink-0 num text-xs text-soft" title="Every saved edit makes a revision">rev {session.revision}</span>
+	<span
+		class={['shrink-0 rounded-xs px-1 num text-xs', taken ? 'bg-accent-wash text-accent' : 'text-soft']}
+		title="Every saved edit makes a revision, whoever saves it">rev {session.revision}{taken ? ', saved elsewhere' : ''}</span
+	>
 	<span class={['min-w-0 truncate text-xs', saved.tone]} role="status" data-testid="save-state">{saved.text}</span>
 {/if}
 {@render children?.()}

@@ -56,7 +56,12 @@ export async function loadPlan(id: string): Promise<LoadedPlan | undefined> {
 }
 
 export async function planExists(id: string): Promise<boolean> {
-	return (await db().select({ id: plans.id }).from(plans).where(eq(plans.id, id))).length > 0;
+	return (await planRevision(id)) !== undefined;
+}
+
+/** The number of a plan's newest revision; undefined for an unknown plan. */
+export async function planRevision(id: string): Promise<number | undefined> {
+	return (await db().select({ revision: plans.revision }).from(plans).where(eq(plans.id, id))).at(0)?.revision;
 }
 
 /** Stores a new plan as revision 1 and returns its id. */
