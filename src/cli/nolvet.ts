@@ -1,5 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { commandText } from '../lib/text/index.js';
+import { exportArchive, importArchive, type ExportOptions } from './archive.js';
 import { demo } from './demo.js';
 import { derive } from './derive.js';
 import { Unreadable } from './files.js';
@@ -41,6 +42,24 @@ program
 	.option('--time-unit <unit>', commandText.timeUnit)
 	.option('--step <time>', commandText.step)
 	.action(async (recordings: string[], options: MeasureOptions) => finish(await measure(recordings, options)));
+
+const LOCAL = 'http://127.0.0.1:4180';
+
+program
+	.command('export')
+	.description(commandText.export)
+	.argument('<file>', commandText.archive)
+	.option('--all', commandText.all)
+	.option('--plan <id>', commandText.onlyPlan)
+	.option('--server <address>', commandText.server, LOCAL)
+	.action(async (file: string, options: ExportOptions) => finish(await exportArchive(file, options)));
+
+program
+	.command('import')
+	.description(commandText.import)
+	.argument('<file>', commandText.archive)
+	.option('--server <address>', commandText.server, LOCAL)
+	.action(async (file: string, { server }: { server: string }) => finish(await importArchive(file, server)));
 
 function finish(code: number): void {
 	process.exitCode = code;

@@ -1,6 +1,7 @@
 import { createServer } from 'node:net';
-import { readFileSync } from 'node:fs';
-import type { ChildProcess } from 'node:child_process';
+import { existsSync, readFileSync, statSync, truncateSync } from 'node:fs';
+import { join } from 'node:path';
+import { spawnSync, type ChildProcess } from 'node:child_process';
 import { afterEach, beforeEach, describe, expect, test } from 'vitest';
 import { begin, databaseOf, dataFolder, dropFolder, stop, type Started } from '../started.js';
 
@@ -71,5 +72,42 @@ describe('the start command’s runner', () => {
 			.map((line) => line.trim().split(/\s+/))
 			.filter((f) => f[3] === '0A' && f[1].endsWith(`:${hex}`));
 		expect(listening.map((f) => f[1].split(':')[0])).toEqual(['0100007F']);
+	});
+
+	test('a backup moves all plans to another machine, from the command line', async () => {
+		const first = await start();
+		const archive = join(data, 'all.tar.gz');
+		const nolvet = (...args: string[]) => {
+			const { status, stdout, stderr } = spawnSync('./nolvet', args, { encoding: 'utf8' });
+			return { status, out: stdout, err: stderr };
+		};
+		expect(nolvet('export', archive).err).toContain('--all');
+		expect(nolvet('export', '--all', '--server', first.address!, archive)).toMatchObject({
+			status: 0,
+			out: expect.stringContaining(archive) as string
+		});
+		const other = dataFolder();
+		const { child, ready } = begin(other);
+		const second = await ready;
+		try {
+			const { status, out, err } = nolvet('import', '--server', second.address!, archive);
+			expect([status, err]).toEqual([0, '']);
+			expect(out).toContain('plan “Fernhollow Observatory”: taken in with 4 recordings');
+			expect(nolvet('import', '--server', second.address!, archive).out).toContain('is here already');
+			truncateSync(archive, Math.floor(statSync(archive).size / 2));
+			expect(nolvet('import', '--server', second.address!, archive)).toMatchObject({
+				status: 2,
+				err: expect.stringContaining('cut off') as string
+			});
+			expect(nolvet('import', '--server', second.address!, join(data, 'none.tar.gz')).err).toContain('there is no such file');
+		} finally {
+			await stop(child);
+			dropFolder(other);
+		}
+		expect(nolvet('import', '--server', second.address!, archive)).toMatchObject({
+			status: 2,
+			err: expect.stringContaining('does not answer') as string
+		});
+		expect(existsSync(`${archive}.part`)).toBe(false);
 	});
 });

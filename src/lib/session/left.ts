@@ -8,7 +8,7 @@ export interface LeftEdits {
 }
 
 /** The steps of them that were not stored: those that were, though the tab never heard of it, are known by their ids. */
-export function restOf({ steps }: LeftEdits, { history }: Pick<LoadedPlan, 'history'>): SavedStep[] {
+export function restOf({ steps }: Pick<LeftEdits, 'steps'>, { history }: Pick<LoadedPlan, 'history'>): SavedStep[] {
 	const stored = new Set(history.flatMap(({ id }) => id ?? []));
 	const first = steps.findIndex(({ id }) => id === undefined || !stored.has(id));
 	return first < 0 ? [] : steps.slice(first);

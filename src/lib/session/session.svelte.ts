@@ -34,7 +34,7 @@ import { call, KEEPALIVE_LIMIT } from './api.js';
 import { ClockBranches } from './clockBranches.js';
 import { newId } from './ids.js';
 import { NO_KEEPER, type Keeper } from './keeper.js';
-import type { LeftEdits } from './left.js';
+import { restOf, type LeftEdits } from './left.js';
 import { Saver, type SaveState } from './saver.svelte.js';
 import { inSlices } from './turns.js';
 
@@ -205,10 +205,8 @@ export class PlanSession {
 	/** Goes on from somebody's newer revision; false when edits here clash with it. */
 	private takeIn(theirs: LoadedPlan): boolean {
 		// Edits whose answer was lost are among theirs.
-		const known = new Set(theirs.history.flatMap(({ id }) => id ?? []));
-		const first = this.pending.findIndex(({ id }) => id === undefined || !known.has(id));
-		const stored = first < 0 ? this.pending : this.pending.slice(0, first);
-		const mine = this.pending.slice(stored.length);
+		const mine = restOf({ steps: this.pending }, theirs);
+		const stored = this.pending.slice(0, this.pending.length - mine.length);
 		const base = stored.reduce((document, { step }) => applyStep(document, step), this.saved);
 		let rebased: ReturnType<typeof rebaseSteps>;
 		try {

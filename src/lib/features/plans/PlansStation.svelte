@@ -9,6 +9,7 @@
 	import { exportPlan } from '../../components/export.js';
 	import type { PlanSummary } from '../../session/listing.js';
 	import { notices } from '../../session/notices.svelte.js';
+	import { intakeText, sendArchive } from '../../session/archive.js';
 	import { attempt } from '../../session/attempt.js';
 	import type { LoadedPlan } from '../../../core/plan/index.js';
 	import { OUTCOME } from '../../text/index.js';
@@ -45,10 +46,31 @@
 		});
 	}
 
+	/** The name of an archive that is on its way in. */
+	let taking = $state('');
+
+	async function takeArchive(archive: File) {
+		taking = archive.name;
+		await attempt(`${archive.name} could not be taken in`, async () => {
+			const intake = await sendArchive(archive);
+			await invalidateAll();
+			for (const { name: plan, fate, reason } of intake.told) if (fate === 'refused') notices.fault(`“${plan}” was not taken: ${reason}.`);
+			if (intake.broken === undefined) notices.say(`${archive.name}: ${intakeText(intake)}.`);
+			else notices.fault(`${archive.name}: ${intakeText(intake)}; then it ended: ${intake.broken}.`);
+		});
+		taking = '';
+	}
+
 	function importFile(files: FileList | null) {
 		const chosen = files?.[0];
 		if (!chosen) return;
-		void attempt(`${chosen.name} could not be read`, async () => {
+		if (chosen.name.endsWith('.gz')) void takeArchive(chosen);
+		else void openPlanFile(chosen);
+		file.value = '';
+	}
+
+	const openPlanFile = (chosen: File) =>
+		attempt(`${chosen.name} could not be read`, async () => {
 			let document: unknown;
 			try {
 				document = JSON.parse(await chosen.text());
@@ -60,8 +82,6 @@
 			const { id } = await call<{ id: string }>('POST', '/api/plans', { document });
 			await goto(`/plan/${id}/aims`);
 		});
-		file.value = '';
-	}
 
 	const duplicate = (id: string, from: string) =>
 		attempt('The plan could not be copied', async () => {
@@ -92,12 +112,21 @@
 	{#snippet top()}
 		<h1 class="font-serif text-[17px] font-semibold">Plans</h1>
 		{#if plans.length > 0}<FindField slash class="ml-auto w-56 py-1" label="Find a plan" bind:value={filter} />{/if}
-		<button type="button" class={['btn', plans.length === 0 && 'ml-auto']} onclick={() => file.click()}>Open a plan file</button>
+		<a
+			class={['btn', plans.length === 0 && 'ml-auto']}
+			href="/api/backup"
+			download
+			data-sveltekit-reload
+			title="All plans with their history and recordings, and your own parts, as one archive">Back up all</a
+		>
+		<button type="button" class="btn" disabled={taking !== ''} title="A plan file, or an archive of a backup" onclick={() => file.click()}
+			>{taking === '' ? 'Open a file' : `taking in ${taking} …`}</button
+		>
 		<button type="button" class="btn-main" onclick={openMaker}>New plan</button>
 		<input
 			bind:this={file}
 			type="file"
-			accept=".json,application/json"
+			accept=".json,application/json,.gz,application/gzip"
 			class="hidden"
 			aria-label="Plan file"
 			onchange={() => importFile(file.files)}

@@ -20,7 +20,8 @@ export async function bringUpPlans(): Promise<void> {
 	});
 }
 
-async function bringUp(tx: Pick<Db, 'select' | 'update'>, id: string): Promise<void> {
+/** One plan with its steps; one that cannot be read stays as it is. */
+export async function bringUp(tx: Pick<Db, 'select' | 'update'>, id: string): Promise<void> {
 	const [row] = await tx.select().from(plans).where(eq(plans.id, id)).for('update');
 	try {
 		const document = readPlan(mendTwins(upgradeDocument(row.document) as Record<string, unknown>));
