@@ -12,6 +12,7 @@ const TABLE: string[][] = [
 	['core/plan'],
 	['core/predict'],
 	['core/check'],
+	['core/readings'],
 	['workers', 'lib'],
 	['routes']
 ];

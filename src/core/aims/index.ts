@@ -1,4 +1,5 @@
-export { AIM_KINDS, aimKind, aimSchema, freshAim, kindOf, turnedOf } from './registry.js';
+export { AIM_KINDS, aimKind, aimSchema, freshAim, kindOf, relationsOf, turnedOf } from './registry.js';
+export type { Reach, Relation, RelationEnd, RelationQuantity } from './common/relations.js';
 export { turnedAt } from './common/turned.js';
 export type { Turned } from './common/turned.js';
 export type { Aim, AimKindName, AimOf } from './registry.js';

@@ -3,6 +3,7 @@ import { captureKind } from './capture/index.js';
 import type { AimDerivation } from './common/derivation.js';
 import type { AimKind } from './common/kind.js';
 import type { AnyAim } from './common/schema.js';
+import { turnedRelations, type Relation } from './common/relations.js';
 import { turnedDuty, turnedRate, type Turned } from './common/turned.js';
 import { dividedKind } from './divided/index.js';
 import { encoderKind } from './encoder/index.js';
@@ -75,4 +76,11 @@ export function freshAim<K extends AimKindName>(
 ): AimOf<K> {
 	const head = { id, kind, name, group: '', timer, pins: {}, locks: {}, note: '' };
 	return { ...head, ...aimKind(kind).fresh, ...change } as unknown as AimOf<K>;
+}
+
+/** All that can be read of an aim against what is set, each once. */
+export function relationsOf(derivation: AimDerivation, other: (id: string) => AimDerivation | undefined): Relation[] {
+	const own = kindOf(derivation.aim).relations?.(derivation, other) ?? [];
+	const all = [...own, ...turnedRelations(turnedOf(derivation), derivation)];
+	return all.filter(({ id }, i) => all.findIndex((one) => one.id === id) === i);
 }

@@ -18,6 +18,9 @@ export function newPlan(name: string, part: PartProfile): Plan {
 		marks: [],
 		zero: '',
 		cards: [],
+		instruments: [],
+		readings: [],
+		sweeps: [],
 		stimuli: {},
 		changes: []
 	};

@@ -6,10 +6,10 @@ import { partProfile, shapeFindings, uncleanAt, type DocumentFinding, type PartP
 import { upgradeDocument } from './migrations.js';
 
 /**
- * The plan document, format version 7: immutable, and holding what people typed, as they typed it. Nothing derived is
+ * The plan document, format version 8: immutable, and holding what people typed, as they typed it. Nothing derived is
  * stored, so a wrong entry survives a reload and a better derivation needs no migration.
  */
-export const PLAN_VERSION = 7;
+export const PLAN_VERSION = 8;
 
 export const mapping = z.strictObject({
 	id: ident,
@@ -19,8 +19,54 @@ export const mapping = z.strictObject({
 	aim: ident,
 	/** Which of the aim's lines it shows; left out: its first. */
 	role: z.string().max(300).optional(),
-	/** The instrument's stated error of its time base, as typed. */
-	instrument: typed
+	/** The instrument's stated error of its time base, as typed; `by` names an instrument that says it instead. */
+	instrument: typed,
+	by: z.string().max(64).optional()
+});
+
+/** What measured: the errors that it states and the rates in which it can be believed, as typed; empty: not said. */
+export const instrument = z.strictObject({
+	id: ident,
+	name: typed,
+	/** Of its time base, such as "20 ppm". */
+	time: typed,
+	/** Of an amplitude, such as "1 %" or "20 mV". */
+	amplitude: typed,
+	/** Lowest and highest rate of a signal that it can be believed for. */
+	lowest: typed,
+	highest: typed
+});
+
+/** A value that somebody has read off and typed. */
+export const reading = z.strictObject({
+	id: ident,
+	aim: ident,
+	/** Which of the aim's planned quantities it is of, and of which of its lines. */
+	of: z.string().max(40),
+	line: z.string().max(300),
+	value: typed,
+	/** What it can be off by; empty: half its last digit. */
+	error: typed,
+	/** The id of an instrument; empty: none is stated. */
+	by: z.string().max(64)
+});
+
+/** Readings against what was set, row by row, as they were typed or logged. */
+export const sweep = z.strictObject({
+	id: ident,
+	name: typed,
+	aim: ident,
+	/** What was set and what was read, as a relation of the aim ("rate>ticks"). */
+	of: z.string().max(80),
+	/** Units of bare numbers; empty: hertz, seconds, a share of 1 or a count. */
+	setUnit: typed,
+	readUnit: typed,
+	/** What a reading can be off by; empty: half its last digit. */
+	error: typed,
+	/** Ids of the instruments that set and that read; empty: none is stated. */
+	setBy: z.string().max(64),
+	readBy: z.string().max(64),
+	rows: z.array(z.tuple([z.string().max(80), z.string().max(80)])).max(20_000)
 });
 
 /** A rate asked of a clock node; `value` is a rate as typed, another node's id for `equal`, and unused for `highest` and `lowest`. */
@@ -73,7 +119,11 @@ const frame = {
 	/** What is marked and measured on the bench; `zero` is the mark from which times count, empty for none. */
 	marks: z.array(benchMark).max(500),
 	zero: z.string().max(64),
-	cards: z.array(benchCard).max(500)
+	cards: z.array(benchCard).max(500),
+	/** Instruments that measured for this plan, and what was read off them. */
+	instruments: z.array(instrument).max(200),
+	readings: z.array(reading).max(2000),
+	sweeps: z.array(sweep).max(200)
 };
 
 /** `part`: the plan's own snapshot of its part. */
@@ -81,20 +131,12 @@ export const planDocument = z.strictObject({ ...frame, part: partProfile }).supe
 /** As planDocument, for a document whose part is known to be sound. */
 export const planFrame = z.strictObject({ ...frame, part: z.custom<PartProfile>() }).superRefine(uniqueIds);
 
+const LISTS = ['aims', 'mappings', 'wishes', 'changes', 'marks', 'cards', 'instruments', 'readings', 'sweeps'] as const;
+
 /** What steps, mappings and lanes call by its id must be one. */
-function uniqueIds(
-	{
-		aims,
-		mappings,
-		wishes,
-		changes,
-		marks,
-		cards
-	}: Pick<z.infer<z.ZodObject<typeof frame>>, 'aims' | 'mappings' | 'wishes' | 'changes' | 'marks' | 'cards'>,
-	context: z.RefinementCtx
-): void {
-	const lists = { aims, mappings, wishes, changes, marks, cards };
-	for (const [name, list] of Object.entries(lists)) {
+function uniqueIds(document: Pick<z.infer<z.ZodObject<typeof frame>>, (typeof LISTS)[number]>, context: z.RefinementCtx): void {
+	for (const name of LISTS) {
+		const list = document[name];
 		const seen = new Set<string>();
 		list.forEach(({ id }, i) => {
 			if (seen.has(id)) context.addIssue({ code: 'custom', message: 'id-twice', path: [name, i, 'id'], params: { id } });
@@ -108,6 +150,9 @@ export type { Aim };
 export type Mapping = z.infer<typeof mapping>;
 export type BenchMark = z.infer<typeof benchMark>;
 export type BenchCard = z.infer<typeof benchCard>;
+export type Instrument = z.infer<typeof instrument>;
+export type Reading = z.infer<typeof reading>;
+export type Sweep = z.infer<typeof sweep>;
 export type ClockWish = z.infer<typeof clockWish>;
 
 /** A document that cannot be read: all its findings at once, each with its path. */

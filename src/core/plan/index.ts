@@ -1,5 +1,5 @@
 export { readPlan, planDocument, PlanError, PLAN_VERSION } from './document.js';
-export type { Plan, Mapping, ClockWish, BenchMark, BenchCard } from './document.js';
+export type { Plan, Mapping, ClockWish, BenchMark, BenchCard, Instrument, Reading, Sweep } from './document.js';
 export { mendTwins, upgradeDocument, upgradeStep } from './migrations.js';
 export {
 	applyStep,

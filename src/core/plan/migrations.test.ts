@@ -6,6 +6,7 @@ import plan3 from './fixtures/plan-3.json' with { type: 'json' };
 import plan4 from './fixtures/plan-4.json' with { type: 'json' };
 import plan5 from './fixtures/plan-5.json' with { type: 'json' };
 import plan6 from './fixtures/plan-6.json' with { type: 'json' };
+import plan7 from './fixtures/plan-7.json' with { type: 'json' };
 
 const FIXTURES: [string, { aims: object[]; part: object }][] = [
 	['1', plan1],
@@ -13,7 +14,8 @@ const FIXTURES: [string, { aims: object[]; part: object }][] = [
 	['3', plan3],
 	['4', plan4],
 	['5', plan5],
-	['6', plan6]
+	['6', plan6],
+	['7', plan7]
 ];
 
 describe('a step that was stored before a migration', () => {

@@ -5,7 +5,12 @@ type Plain = Record<string, unknown>;
 type Migration = (old: Plain) => Plain;
 
 /** What brings a document from version n to n + 1, at index n - 1. */
-const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices, addRunning, addFreedoms, addBench];
+const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices, addRunning, addFreedoms, addBench, addReadings];
+
+/** Typed readings, sweeps, and the instruments that they come from. */
+function addReadings(old: Plain): Plain {
+	return { ...old, version: 8, instruments: [], readings: [], sweeps: [] };
+}
 
 /** Marks and cards of the bench. */
 function addBench(old: Plain): Plain {

@@ -2,6 +2,7 @@ import type { ChannelProfile, TimerProfile } from '../../part/index.js';
 import type { AimKind } from '../common/kind.js';
 import { buildListening } from '../common/listen.js';
 import { linkQuantities } from '../common/quantities.js';
+import { readRates } from './readings.js';
 import { deriveCapture } from './derive.js';
 import { listenCapture } from './listen.js';
 import { schema, type CaptureAim } from './schema.js';
@@ -38,6 +39,7 @@ export const captureKind: AimKind<CaptureAim> = {
 	settle: (aim, timer, free) => ({ ...aim, channel: free(channelsOn(timer)) }),
 	derive: deriveCapture,
 	build: (builder, derivation) => buildListening(builder, derivation, listenCapture),
+	relations: readRates,
 	expect: () => [],
 	set: (derivation) => linkQuantities(derivation, derivation.aim.channel)
 };

@@ -7,6 +7,7 @@ import type { PlannedQuantity } from './expect.js';
 import type { AimInputs } from './inputs.js';
 import type { RegisterQuantities } from './quantities.js';
 import type { AnyAim } from './schema.js';
+import type { Relation } from './relations.js';
 import type { Turned } from './turned.js';
 import type { Updates } from './updates.js';
 
@@ -76,6 +77,8 @@ export interface AimKind<A extends AnyAim = AnyAim> {
 	build(builder: SystemBuilder, derivation: AimDerivation<A>): Unplanned | undefined;
 	/** Its formulas turned around, besides those of a rate and a duty. */
 	turned?(derivation: AimDerivation<A>): (Turned | undefined)[];
+	/** What it reads or counts of what comes; `other`: another aim's derivation. What it gives as its formulas say need not be told. */
+	relations?(derivation: AimDerivation<A>, other: (id: string) => AimDerivation | undefined): Relation[];
 	/** What its pins should show (timers.md 13). */
 	expect(derivation: AimDerivation<A>): PlannedQuantity[];
 	/** What its timer's registers are set to (handoff.md 5). */

@@ -3,7 +3,7 @@ import type { AimKind } from '../common/kind.js';
 import { buildListening } from '../common/listen.js';
 import { linkQuantities } from '../common/quantities.js';
 import { deriveEncoder } from './derive.js';
-import { turnKnob } from './knob.js';
+import { readCounts, turnKnob } from './knob.js';
 import { listenEncoder } from './listen.js';
 import { schema, type EncoderAim } from './schema.js';
 
@@ -53,6 +53,7 @@ export const encoderKind: AimKind<EncoderAim> = {
 		turnKnob(builder, derivation, positions);
 		return why;
 	},
+	relations: readCounts,
 	expect: () => [],
 	set: (derivation) => ({ ...linkQuantities(derivation), ...(derivation.use && { source: 'encoder' }) })
 };

@@ -5,6 +5,7 @@ import type { AimDerivation, AimTable, Knob, TableCell } from '../common/derivat
 import type { DerivationDraft } from '../common/draft.js';
 import { readDuty, wantedTicks } from '../common/fields.js';
 import type { PulseSetting } from '../common/pulse.js';
+import { relation, type Relation } from '../common/relations.js';
 import type { EncoderAim } from './schema.js';
 
 const MAP_ROWS = 8;
@@ -93,4 +94,28 @@ export function turnKnob(
 		if (compare !== before) writes.push({ at, timer: driven.timer.id, register: `compare:${knob.channel}`, value: compare });
 		before = compare;
 	}
+}
+
+/** The count against the duty that it sets. */
+export function readCounts({ run }: AimDerivation<EncoderAim>, other: (id: string) => AimDerivation | undefined): Relation[] {
+	const { knob } = run;
+	const pulse = knob && other(knob.aim)?.pulse;
+	if (!knob || !pulse) return [];
+	const whole = Rational.int(knob.whole);
+	const inside = (count: Rational) => count.isInteger && count.sign >= 0 && count.compare(whole) <= 0;
+	return [
+		relation(
+			{ of: 'count', unit: '' },
+			{ of: 'duty', unit: '%' },
+			{
+				stretch: 'ratio',
+				low: Rational.zero,
+				high: whole,
+				at: (count) => {
+					const duty = inside(count) ? knobAt(knob, pulse, count.toNumber()).duty : undefined;
+					return duty && [duty, duty];
+				}
+			}
+		)
+	];
 }

@@ -1,4 +1,8 @@
+import { Rational } from '../../exact/index.js';
 import type { ChannelProfile, TimerProfile } from '../../part/index.js';
+import type { AimDerivation } from '../common/derivation.js';
+import { readTime } from '../common/fields.js';
+import { countedTime, relation, type Reach, type Relation, type RelationEnd } from '../common/relations.js';
 import type { AimKind } from '../common/kind.js';
 import { buildListening } from '../common/listen.js';
 import { linkQuantities } from '../common/quantities.js';
@@ -38,10 +42,30 @@ export const widthKind: AimKind<WidthAim> = {
 	settle: (aim, timer, free) => ({ ...aim, channel: free(channelsOn(timer)) }),
 	derive: deriveWidth,
 	build: (builder, derivation) => buildListening(builder, derivation, listenWidth),
+	relations: readWidths,
 	expect: () => [],
 	set: (derivation) => linkQuantities(derivation, derivation.aim.channel)
 };
 
 function channelsOn(timer: TimerProfile): ChannelProfile[] {
 	return timer.channels.filter((channel) => channel.capture?.edges.some((edge) => edge !== 'rise'));
+}
+
+/** A pulse's width against what is counted of it. */
+function readWidths({ aim, figures }: AimDerivation<WidthAim>): Relation[] {
+	const tick = figures.find(({ name }) => name === 'tick')?.value;
+	const [shortest, longest] = [readTime(aim.shortest), readTime(aim.longest)];
+	if (!tick || !shortest.ok || !longest.ok) return [];
+	const width: RelationEnd = { of: 'width', unit: 's' };
+	// A faster source counts more ticks.
+	const range = { stretch: 'rate', low: shortest.value, high: longest.value } as const;
+	const counted = (seconds: Rational) => (seconds.sign > 0 ? countedTime(seconds, tick.inverse()) : undefined);
+	return [
+		relation(width, width, { ...range, at: (seconds) => counted(seconds)?.map((n) => Rational.of(n).mul(tick)) as Reach | undefined }),
+		relation(
+			width,
+			{ of: 'ticks', unit: '' },
+			{ ...range, at: (seconds) => counted(seconds)?.map((n) => Rational.of(n)) as Reach | undefined }
+		)
+	];
 }

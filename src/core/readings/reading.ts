@@ -1,0 +1,90 @@
+import { kindOf, type AimDerivation, type PlannedQuantity } from '../aims/index.js';
+import { budgetOf, inside, type Budget } from '../check/index.js';
+import { MILLION, Rational } from '../exact/index.js';
+import type { Instrument, PlanClocks, Reading } from '../plan/index.js';
+import { believed, readInstrumentOf, readValueAs, type ValueTrouble, type ValueUnit } from './value.js';
+
+/** How quantities stretch with the clock. */
+const STRETCH: Record<PlannedQuantity['of'], 'rate' | 'time' | 'ratio'> = {
+	frequency: 'rate',
+	high: 'time',
+	duty: 'ratio',
+	level: 'ratio',
+	delay: 'time',
+	phase: 'ratio',
+	gap: 'time',
+	interval: 'time',
+	width: 'time'
+};
+
+/** A typed reading held against a value. */
+export interface HeldReading {
+	against: Rational;
+	deviation: Rational;
+	budget: Budget;
+	/** Inside the sum. */
+	within: boolean;
+	/** Inside it without the aim's own tolerance. */
+	explained: boolean;
+}
+
+export interface JudgedReading {
+	planned: PlannedQuantity;
+	value: Rational;
+	asSet: HeldReading;
+	/** Left out where nothing was wished. */
+	asWished?: HeldReading;
+	/** The signal is outside of what its instrument can be believed for. */
+	beyond: boolean;
+}
+
+export type ReadingTrouble = ValueTrouble | 'nothing-planned' | 'no-value';
+
+/** What can be read of an aim, quantity by quantity. */
+export function readable(derivation: AimDerivation): PlannedQuantity[] {
+	return derivation.timer && derivation.use
+		? kindOf(derivation.aim)
+				.expect(derivation)
+				.filter(({ of }) => of !== 'level')
+		: [];
+}
+
+/**
+ * Holds a typed reading against the plan and against the wish (timers.md 11): what it can be off by takes the place of a recording's part.
+ * One beyond its instrument's range proves nothing, whatever it says.
+ */
+export function judgeReading(
+	derivation: AimDerivation | undefined,
+	clocks: PlanClocks,
+	reading: Reading,
+	instrument: Instrument | undefined
+): JudgedReading | ReadingTrouble {
+	const all = derivation ? readable(derivation) : [];
+	const planned = all.find(({ of, line }) => of === reading.of && line === reading.line) ?? all.find(({ of }) => of === reading.of);
+	if (!planned || !derivation) return 'nothing-planned';
+	if (reading.value.trim() === '') return 'no-value';
+	const read = readValueAs(planned.unit as ValueUnit, reading.value, '', reading.error);
+	if (typeof read === 'string') return read;
+	const by = readInstrumentOf(instrument);
+	const source = clocks.ppm(derivation.timer!.kernel) ?? [Rational.zero, Rational.zero];
+	const hold = (against: Rational): HeldReading => {
+		const aim =
+			planned.absolute ??
+			against
+				.abs()
+				.mul(planned.ppm ?? Rational.zero)
+				.div(MILLION);
+		const parts = { aim, source, planned: planned.planned, recording: read.error, instrument: by.ppm };
+		const budget = budgetOf(against, STRETCH[planned.of], parts);
+		const deviation = read.value.sub(against);
+		return { against, deviation, budget, within: inside(deviation, budget), explained: inside(deviation, budget, budget.aim) };
+	};
+	const rate = planned.unit === 'Hz' ? read.value : all.find(({ of }) => of === 'frequency')?.planned;
+	return {
+		planned,
+		value: read.value,
+		asSet: hold(planned.planned),
+		...(planned.wish && { asWished: hold(planned.wish) }),
+		beyond: !believed(by, rate)
+	};
+}
