@@ -1,7 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
 import { Dice, randomPlan } from '../../../tests/unit/randomPlans.js';
-import { freshAim, relationsOf, turnedOf, type AimOf, type Stimulus } from '../aims/index.js';
+import { freshAim, relationsOf, turnedAt, turnedOf, type AimOf, type Stimulus } from '../aims/index.js';
 import { Rational } from '../exact/index.js';
 import { applyStep, derivePlan, fernhollow, setStep, type Instrument, type Plan, type Reading, type Sweep } from '../plan/index.js';
 import { freshStimulus, planSystem } from '../predict/index.js';
@@ -103,7 +103,7 @@ describe('a typed reading', () => {
 	test('fits every quantity that a random plan has planned', () => {
 		fc.assert(
 			fc.property(fc.array(fc.nat(), { minLength: 120, maxLength: 120 }), (dice) => {
-				const plan = derivePlan(randomPlan(new Dice(dice)));
+				const plan = derivePlan(randomPlan(new Dice(dice), undefined));
 				for (const one of plan.aims)
 					for (const { of, line, planned, unit } of readable(one)) {
 						const shown =
@@ -186,6 +186,16 @@ describe('a sweep', () => {
 			['104', '1']
 		]);
 		expect(sweepSteps(judged, 400).map(({ set }) => set)).toEqual([100, 101, 102, 103, 104]);
+		// Over decades each is drawn as wide as the others, and every row's setting is among the points.
+		const wide = typedRows(
+			[
+				['3', '1'],
+				['50000', '1']
+			],
+			{ of: 'compare>duty', readUnit: '%' }
+		);
+		const sets = sweepSteps(wide, 100).map(({ set }) => set);
+		expect([sets[0], sets.at(-1), sets.filter((set) => set < 400).length > 30]).toEqual([3, 50_000, true]);
 		const duty = judgeSweep(derivation, sweep({ of: 'duty>duty' }), [])!;
 		const steps = sweepSteps(duty, 400);
 		expect([steps.length, steps.every(({ low, high, set }) => low === high && Math.abs(low - set) < 1e-4)]).toEqual([400, true]);
@@ -221,21 +231,21 @@ describe('a sweep', () => {
 	test('of a register is what that register gives, whatever the plan', () => {
 		fc.assert(
 			fc.property(fc.array(fc.nat(), { minLength: 120, maxLength: 120 }), fc.nat(1000), (dice, k) => {
-				const plan = derivePlan(randomPlan(new Dice(dice)));
+				const plan = derivePlan(randomPlan(new Dice(dice), undefined));
 				for (const one of plan.aims) {
 					const relations = relationsOf(one, (id) => plan.aims.find(({ aim }) => aim.id === id));
 					expect(new Set(relations.map(({ id }) => id)).size).toBe(relations.length);
 					for (const turned of turnedOf(one)) {
-						const by = relations.find(({ id }) => id === `${turned.register}>${turned.of}`);
-						const value = one.strip.find(({ name }) => name === turned.register)?.value;
-						if (!by || value === undefined) continue;
+						const by = relations.find(({ id }) => id === `${turned.register}>${turned.of}`)!;
 						const wish = relations.find(({ id }) => id === `${turned.of}>${turned.of}`)!;
-						const [gives] = by.at(Rational.int(value))!;
-						if (wish.id === by.id) continue;
-						// What the register gives, wished for, is that register.
-						expect(wish.at(gives)![0].toString()).toBe(gives.toString());
 						const inside = turned.low.add(turned.high.sub(turned.low).mul(Rational.ratio(k, 1000)));
-						expect(wish.at(inside)).toBeDefined();
+						const { value, gives } = turnedAt(turned, inside)!;
+						// What a wish comes to is what its register gives, and, wished for, gives itself.
+						expect([wish.at(inside)!, by.at(Rational.int(value))!, wish.at(gives)!].map(([low]) => low.toString())).toEqual(
+							Array.from({ length: 3 }, () => gives.toString())
+						);
+						const set = one.strip.find(({ name }) => name === turned.register)?.value;
+						if (set !== undefined && turned.register === 'compare') expect(by.at(Rational.int(set))).toBeDefined();
 					}
 				}
 			}),

@@ -131,19 +131,32 @@ function middle([low, high]: Reach): number {
 	return low.add(high).div(Rational.int(2)).toNumber();
 }
 
-/** What can be read over a stretch of settings, as points of its lower and its upper end, for a drawing. */
+/** From so many times the least setting on, decades are drawn as wide as each other. */
+const DECADES = 50;
+
+/** Are its settings spread over decades? */
+export function overDecades(rows: readonly SweepRow[]): boolean {
+	const sets = rows.map(({ set }) => set.toNumber());
+	return Math.min(...sets) > 0 && Math.max(...sets) > DECADES * Math.min(...sets);
+}
+
+/** What can be read over a stretch of settings, as points of its lower and its upper end, for a drawing: those of the rows, and evenly between. */
 export function sweepSteps({ relation, rows }: JudgedSweep, points: number): { set: number; low: number; high: number }[] {
 	const sets = rows.map(({ set }) => set);
 	const [from, to] = sets.length > 0 ? [sets.reduce(least), sets.reduce(most)] : [relation.low, relation.high];
 	const whole = relation.set.unit === '';
 	const span = to.sub(from);
 	const count = whole && span.compare(Rational.int(points)) < 0 ? span.toNumber() + 1 : points;
-	const seen = Array.from({ length: Math.max(2, count) }, (_, i) => {
-		const at = from.add(span.mul(Rational.ratio(i, Math.max(1, count - 1))));
+	const decades = overDecades(rows);
+	const ratio = decades ? (to.toNumber() / from.toNumber()) ** (1 / Math.max(1, count - 1)) : 1;
+	const between = Array.from({ length: Math.max(2, count) }, (_, i) => {
+		const even = from.add(span.mul(Rational.ratio(i, Math.max(1, count - 1))));
+		const at = decades ? Rational.parse((from.toNumber() * ratio ** i).toPrecision(9)) : even;
 		return whole ? Rational.of(at.roundHalfUp()) : at;
 	});
-	return seen.flatMap((set) => {
-		const reach = relation.at(set);
+	const all = [...between, ...(sets.length < points ? sets : [])].sort((a, b) => a.compare(b));
+	return all.flatMap((set, i) => {
+		const reach = i > 0 && set.compare(all[i - 1]) === 0 ? undefined : relation.at(set);
 		return reach ? [{ set: set.toNumber(), low: reach[0].toNumber(), high: reach[1].toNumber() }] : [];
 	});
 }

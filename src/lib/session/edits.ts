@@ -60,11 +60,13 @@ export function duplicateAim(session: PlanSession, { id: of }: Pick<Aim, 'id'>):
 	return id;
 }
 
-/** Takes an aim out, and with it what was mapped to it and what came to its input; says so, with a way back. */
+/** Takes an aim out, and with it what was mapped to it, read of it, and came to its input; says so, with a way back. */
 export function removeAim(session: PlanSession, aim: Pick<Aim, 'id' | 'name'>): void {
 	const { plan } = session;
-	const mapped = plan.mappings.map((m, i) => ({ m, i })).filter(({ m }) => m.aim === aim.id);
-	const steps = mapped.reverse().map(({ i }) => removeStep(plan, ['mappings', i], ''));
+	// From the last to the first, so that places stay what they are.
+	const steps = (['mappings', 'readings', 'sweeps'] as const).flatMap((list) =>
+		plan[list].flatMap((one, i) => (one.aim === aim.id ? [removeStep(plan, [list, i], '')] : [])).reverse()
+	);
 	if (Object.hasOwn(plan.stimuli, aim.id)) steps.push(setStep(plan, ['stimuli', aim.id], undefined, ''));
 	steps.push(removeStep(plan, ['aims', plan.aims.findIndex(({ id }) => id === aim.id)], ''));
 	session.edit(joinSteps(`delete ${aim.name}`, steps));

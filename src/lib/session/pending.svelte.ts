@@ -1,4 +1,5 @@
 import { invalidateAll } from '$app/navigation';
+import { navigating } from '$app/state';
 
 const AGAIN_MS = 1500;
 
@@ -6,7 +7,14 @@ const AGAIN_MS = 1500;
 export function refreshPending(list: () => readonly { pending: boolean }[]): void {
 	$effect(() => {
 		if (!list().some(({ pending }) => pending)) return;
-		const timer = setTimeout(() => void invalidateAll(), AGAIN_MS);
+		let timer: ReturnType<typeof setTimeout>;
+		const ask = () => {
+			// Who is on the way to another page would be called back from there.
+			if (navigating.to) wait();
+			else void invalidateAll();
+		};
+		const wait = () => (timer = setTimeout(ask, AGAIN_MS));
+		wait();
 		return () => clearTimeout(timer);
 	});
 }

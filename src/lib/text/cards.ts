@@ -14,7 +14,11 @@ const NAMES: Record<CardKind, string> = {
 	glitches: 'glitches under',
 	pauses: 'pauses over',
 	bursts: 'pulses a burst, parted by',
-	bounce: 'bounce, quiet after'
+	bounce: 'bounce, quiet after',
+	position: 'encoder position',
+	speed: 'counts a second',
+	turns: 'counts one way',
+	missed: 'counts missed'
 };
 
 /** What a card measures. */

@@ -4,6 +4,7 @@ export { arithmetic, factorText, nodeName } from './clock.js';
 export { problemText, wishProblemText } from './problems.js';
 export { findingText, findingPlace, harmText } from './findings.js';
 export { ledText, linkName } from './names.js';
+export { fitText, readingText, readingTrouble, readingWord, readQuantityName, relationEnd, sweepRowText } from './readings.js';
 export { clashPlace, clashValue } from './clash.js';
 export { clockTreeText, documentText, documentsText, mismatchText } from './documents.js';
 export { cardName, cardTrouble, cardUnit } from './cards.js';

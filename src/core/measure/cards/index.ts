@@ -1,4 +1,5 @@
 import { edgeSeries } from './edges.js';
+import { missedSeries, positionSeries, speedSeries, turnSeries } from './encoder.js';
 import { bounceSeries, burstSeries } from './groups.js';
 import { delaySeries, gapSeries, overlapSeries, phaseSeries } from './pairs.js';
 import { dutySeries, frequencySeries, periodSeries } from './periods.js';
@@ -29,7 +30,11 @@ export const CARDS = {
 	glitches: { kind: 'time', series: glitchSeries, limit: true },
 	pauses: { kind: 'time', series: pauseSeries, limit: true },
 	bursts: { kind: 'count', series: burstSeries, limit: true },
-	bounce: { kind: 'time', series: bounceSeries, limit: true }
+	bounce: { kind: 'time', series: bounceSeries, limit: true },
+	position: { kind: 'count', series: positionSeries, pair: true },
+	speed: { kind: 'rate', series: speedSeries, pair: true },
+	turns: { kind: 'count', series: turnSeries, pair: true },
+	missed: { kind: 'count', series: missedSeries, pair: true }
 } as const satisfies Record<string, CardDefinition>;
 
 export type CardKind = keyof typeof CARDS;

@@ -14,6 +14,7 @@
 	import LaneFeeder from './LaneFeeder.svelte';
 	import Measures from './Measures.svelte';
 	import PlannedLabels from './PlannedLabels.svelte';
+	import ReadingsPanel from './ReadingsPanel.svelte';
 	import RecordedLabels from './RecordedLabels.svelte';
 	import RecordingsPanel from './RecordingsPanel.svelte';
 	import Ruler from './Ruler.svelte';
@@ -116,8 +117,10 @@
 				<BenchFoot {prediction} />
 			</div>
 		</div>
-		{#if bench.cardsOpen}
+		{#if bench.lower === 'cards'}
 			<CardsPanel {session} {bench} />
+		{:else if bench.lower === 'readings'}
+			<ReadingsPanel {session} {bench} />
 		{:else if bench.aim}
 			{#key bench.aim.id}
 				<AimBench

@@ -1,8 +1,10 @@
 <script lang="ts">
 	import { Rational } from '../../../core/exact/index.js';
+	import Choice from '../../components/Choice.svelte';
 	import Num from '../../components/Num.svelte';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import type { BenchModel } from './bench.svelte.js';
+	import { rhythmOf } from './rhythm.js';
 	import { deleteMark, exactPs, renameMark } from './marks.js';
 
 	/** The marks of the bench: where each is, from the one that is zero and from the one before. */
@@ -12,6 +14,7 @@
 	const zero = $derived(exactPs(bench.view.zero));
 	let fresh = true;
 	const { rhythm } = $derived(bench);
+	const steady = $derived(session.plan.aims.filter(({ id }) => rhythmOf(session.derivation, id).hz !== undefined));
 </script>
 
 <div class="flex min-h-0 flex-col" data-testid="marks">
@@ -20,6 +23,16 @@
 		<button type="button" class="btn text-[12px]" onclick={() => bench.setMark()}>Set one (m)</button>
 		<span class="ml-auto text-[11px] text-soft">n, p step</span>
 	</div>
+	<label class="flex items-center gap-1 border-b px-3 py-1 text-[11px] text-soft">
+		degrees of
+		<Choice class="max-w-36 text-[11px]" aria-label="Degrees of" bind:value={bench.degreesOf}>
+			<option value="">what is chosen</option>
+			{#each bench.lanes as lane (lane.id)}
+				<option value={lane.id}>{lane.derivation?.aim.name ?? 'no aim'}, as recorded in {lane.recording?.name}</option>
+			{/each}
+			{#each steady as { id, name } (id)}<option value="aim-{id}">{name || 'unnamed aim'}, as planned</option>{/each}
+		</Choice>
+	</label>
 	<div class="min-h-0 flex-1 overflow-y-auto px-2 py-1">
 		{#if marks.length === 0}
 			<p class="mt-8 px-2 text-center text-[12px] text-soft">Press a wave to place cursor A, then m: a mark stays with the plan.</p>

@@ -11,23 +11,18 @@
 	}
 </script>
 
-{#if bench.lanes.length > 0}
-	<div class="flex h-[27px] w-full items-center border-b bg-well/50 text-[11px] text-soft">
+<div class="flex h-[27px] w-full items-center border-b bg-well/50 text-[11px] text-soft">
+	{#if bench.lanes.length > 0}
 		<button
 			type="button"
-			class="h-full flex-1 px-2 text-left hover:text-accent"
+			class="h-full min-w-0 flex-1 truncate px-2 text-left hover:text-accent"
 			aria-expanded={!bench.folded}
 			onclick={() => bench.foldRecorded()}>{bench.folded ? '▸' : '▾'} recordings{bench.folded ? ` (${bench.lanes.length})` : ''}</button
 		>
-		<button
-			type="button"
-			class={['h-full px-2 underline hover:text-accent', bench.cardsOpen && 'font-bold text-accent']}
-			title="Marks and cards"
-			aria-pressed={bench.cardsOpen}
-			onclick={() => (bench.cardsOpen = !bench.cardsOpen)}>Measure</button
-		>
-	</div>
-{/if}
+	{/if}
+	{@render part('cards', 'Measure', 'Marks and cards')}
+	{@render part('readings', 'Readings', 'Typed readings, sweeps and instruments')}
+</div>
 {#each bench.shownLanes as lane (lane.id)}
 	<button
 		type="button"
@@ -53,3 +48,13 @@
 		</div>
 	{/if}
 {/each}
+
+{#snippet part(which: 'cards' | 'readings', name: string, title: string)}
+	<button
+		type="button"
+		class={['h-full px-1.5 underline hover:text-accent', bench.lower === which && 'font-bold text-accent']}
+		{title}
+		aria-pressed={bench.lower === which}
+		onclick={() => (bench.lower = bench.lower === which ? 'verdict' : which)}>{name}</button
+	>
+{/snippet}

@@ -184,8 +184,8 @@
 	onpointercancel={(event) => touches.delete(event.pointerId)}
 	data-testid="stage"
 >
-	{#if bench.lanes.length > 0}
-		<div class="flex h-[27px] items-center gap-4 border-b bg-well/50 px-3 text-[11px] text-soft">
+	<div class="flex h-[27px] items-center gap-4 border-b bg-well/50 px-3 text-[11px] text-soft">
+		{#if bench.lanes.length > 0}
 			<span class="inline-flex items-center gap-1"
 				><i
 					class="inline-block h-2.5 w-4 border border-accent bg-[repeating-linear-gradient(135deg,var(--color-accent)_0_1px,transparent_1px_4px)]"
@@ -193,8 +193,8 @@
 			>
 			<span class="inline-flex items-center gap-1"><i class="inline-block h-0.5 w-4 bg-ink"></i>bench</span>
 			<span class="inline-flex items-center gap-1"><i class="inline-block h-2.5 w-3 bg-fault/50"></i>differ</span>
-		</div>
-	{/if}
+		{/if}
+	</div>
 	{#each lanes as lane (lane.id)}
 		<div class="h-[5.6rem] border-b" data-lane={lane.id}>
 			<InTurn><WaveLane {view} paint={painterOf(lane)} label="{lane.derivation?.aim.name}: plan and {lane.recording?.name}" /></InTurn>

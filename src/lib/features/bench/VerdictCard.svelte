@@ -1,8 +1,10 @@
 <script lang="ts">
 	import { readInstrument } from '../../../core/aims/index.js';
+	import { believed, readInstrumentOf } from '../../../core/readings/index.js';
 	import type { RecordedLane } from './recordedLane.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { OUTCOME, problemText, roleText, verdictText } from '../../text/index.js';
+	import InstrumentChoice from './InstrumentChoice.svelte';
 	import BudgetBar from './BudgetBar.svelte';
 	import InTurn from '../../components/InTurn.svelte';
 	import TypedField from '../../components/TypedField.svelte';
@@ -16,6 +18,8 @@
 	const verdict = $derived(lane.verdict);
 	const TONE = { within: 'text-accent', outside: 'text-fault', undecided: 'text-soft' };
 	const index = $derived(session.plan.mappings.findIndex((m) => m.id === lane.id));
+	const named = $derived(session.plan.instruments.find(({ id }) => id === lane.mapping?.by));
+	const beyond = $derived(!believed(readInstrumentOf(named), lane.measures?.frequency?.mean));
 	const instrument = $derived(lane.mapping ? readInstrument(lane.mapping.instrument) : undefined);
 </script>
 
@@ -38,14 +42,27 @@
 			<InTurn><BudgetBar {q} /></InTurn>
 		{/each}
 		<p class="mt-1.5 text-[13px] text-soft">
-			The instrument states
-			<TypedField
-				small
-				label="Stated error of the instrument"
-				value={lane.mapping?.instrument ?? ''}
-				problem={instrument && !instrument.ok ? problemText(instrument.problem) : undefined}
-				onInput={(text, first) => session.set(['mappings', index, 'instrument'], text, 'set the instrument’s error', !first)}
-			/> for its time base.
+			{#if session.plan.instruments.length > 0}
+				Recorded by <InstrumentChoice
+					{session}
+					value={named?.id ?? ''}
+					none="another"
+					label="Instrument of the recording"
+					onTake={(id) => session.set(['mappings', index, 'by'], id === '' ? undefined : id, 'name the instrument')}
+				/>, which states
+			{:else}The instrument states{/if}
+			{#if named}
+				{named.time.trim() || 'no error'}
+			{:else}
+				<TypedField
+					small
+					label="Stated error of the instrument"
+					value={lane.mapping?.instrument ?? ''}
+					problem={instrument && !instrument.ok ? problemText(instrument.problem) : undefined}
+					onInput={(text, first) => session.set(['mappings', index, 'instrument'], text, 'set the instrument’s error', !first)}
+				/>
+			{/if} for its time base.
+			{#if named && beyond}<b class="text-warn">The signal lies outside of what it can be believed for.</b>{/if}
 		</p>
 	{:else}
 		<p class="text-soft">{lane.state.kind === 'failed' ? lane.state.reason : 'Measuring …'}</p>

@@ -42,8 +42,8 @@ export class BenchModel {
 		this.session.plan.mappings.filter((m) => this.shelf.find(m.recording)).map(({ id }) => this.laneOf(id))
 	);
 	readonly marks: ShownMark[] = $derived.by(() => shownMarks(this.session));
-	/** The lower part shows marks and cards. */
-	cardsOpen = $state(false);
+	/** What the lower part shows: what is chosen, marks and cards, or readings. */
+	lower = $state<'verdict' | 'cards' | 'readings'>('verdict');
 	readonly folded: boolean = $derived.by(() => this.layout.folded.includes(RECORDED));
 	readonly shownLanes: RecordedLane[] = $derived.by(() => (this.folded ? [] : this.lanes));
 	readonly aim = $derived.by(() => {
@@ -64,9 +64,15 @@ export class BenchModel {
 	/** What cursors and jumps keep to where no recording is chosen: the planned row that was pressed last, else the first. */
 	private readonly focusedRow = $derived.by(() => this.rows.find((one) => isSame(one, this.row)) ?? this.rows.find(isLane));
 	readonly focused: Line | undefined = $derived.by(() => this.lineOf(this.current, this.focusedRow));
+	/** The recorded lane, by its id, or the aim ("aim-ID") in whose periods angles are told; empty: what is chosen. */
+	degreesOf = $state('');
 	readonly rhythm = $derived.by(() => {
 		const planned = this.focusedRow?.kind === 'lane' ? this.focusedRow.lane.aim : undefined;
-		return rhythmOf(this.session.derivation, this.current?.derivation?.aim.id ?? planned);
+		const own = rhythmOf(this.session.derivation, this.current?.derivation?.aim.id ?? planned);
+		const lane = this.lanes.find(({ id }) => id === this.degreesOf);
+		if (lane) return { ...own, hz: lane.measures?.frequency?.mean };
+		if (!this.degreesOf.startsWith('aim-')) return own;
+		return { ...own, hz: rhythmOf(this.session.derivation, this.degreesOf.slice(4)).hz };
 	});
 	readonly rulerTick = $derived.by(() => {
 		const first = this.session.plan.aims.find(({ timer }) => timer === this.rulerTimer);
@@ -127,7 +133,7 @@ export class BenchModel {
 	/** Sets a mark at cursor A, or in the middle of what is in view. */
 	setMark(): void {
 		setMark(this.session, this.view.cursorA ?? Math.round(this.view.timeAt(this.view.width / 2)));
-		this.cardsOpen = true;
+		this.lower = 'cards';
 	}
 
 	/** Cursor A to the next mark on one side. */

@@ -71,16 +71,22 @@ export class RecordedLane {
 	});
 	/** What an edge of it can be off by. */
 	readonly step = $derived.by(() => this.recording && stepOf(this.recording, this.line));
+	/** The error that its instrument states, in ppm: its own, or what was typed for this line. */
+	private readonly instrument: Rational = $derived.by(() => {
+		const { by, instrument = '' } = this.mapping ?? {};
+		const named = by === undefined ? undefined : this.session.plan.instruments.find(({ id }) => id === by);
+		const read = readInstrument(named?.time ?? instrument);
+		return read.ok ? read.value : Rational.zero;
+	});
 	/** Too many edges to be compared with the plan here. */
 	readonly tooMany: boolean = $derived.by(() => (this.line?.edges ?? 0) > MOST_EDGES);
 	readonly verdict: Verdict | undefined = $derived.by(() => {
 		if (!this.measures || !this.measured || !this.derivation || !this.recording || !this.mapping) return undefined;
-		const instrument = readInstrument(this.mapping.instrument);
 		const evidence = {
 			measured: this.measures,
 			window: Rational.parse(this.recording.unit).mul(Rational.int(this.measured.end - this.measured.start)),
 			step: stepOf(this.recording, this.line),
-			instrument: instrument.ok ? instrument.value : Rational.zero
+			instrument: this.instrument
 		};
 		return judge(this.derivation, this.session.derivation.clocks, evidence, this.mapping.role);
 	});

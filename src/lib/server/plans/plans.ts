@@ -1,6 +1,6 @@
 import { and, asc, desc, eq, getTableColumns, gt, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import { type LoadedPlan, type Plan, type SavedStep, applyStep, readPlan } from '../../../core/plan/index.js';
+import { type Instrument, type LoadedPlan, type Plan, type SavedStep, applyStep, readPlan } from '../../../core/plan/index.js';
 import type { LastVerdict, PlanSummary, PlanSummed } from '../../session/listing.js';
 import { db, type Db } from '../store/db.js';
 import { StaleRevision } from '../store/revision.js';
@@ -62,6 +62,17 @@ export async function planExists(id: string): Promise<boolean> {
 /** The number of a plan's newest revision; undefined for an unknown plan. */
 export async function planRevision(id: string): Promise<number | undefined> {
 	return (await db().select({ revision: plans.revision }).from(plans).where(eq(plans.id, id))).at(0)?.revision;
+}
+
+/** Instruments of all plans but one, each once, as the plan that was saved last has it. */
+export async function shelvedInstruments(but: string): Promise<Instrument[]> {
+	const { rows } = await db().execute<{ instrument: Instrument }>(sql`
+		select distinct on (one.instrument ->> 'id') one.instrument
+		from ${plans}, jsonb_array_elements(case jsonb_typeof(document -> 'instruments') when 'array' then document -> 'instruments' else '[]' end) as one (instrument)
+		where deleted_at is null and id <> ${but}
+		order by one.instrument ->> 'id', saved_at desc
+		limit 500`);
+	return rows.map(({ instrument }) => instrument);
 }
 
 /** Stores a new plan as revision 1 and returns its id. */
