@@ -1,4 +1,4 @@
-import { fernhollow, fernhollowLamp, fernhollowVane, type Plan } from '../core/plan/index.js';
+import { fernhollow, fernhollowHand, fernhollowLamp, fernhollowVane, type Plan } from '../core/plan/index.js';
 import { commandText } from '../lib/text/index.js';
 import { Unreadable } from './files.js';
 
@@ -6,7 +6,8 @@ import { Unreadable } from './files.js';
 const DEMOS: Record<string, () => Plan> = {
 	fernhollow,
 	'fernhollow-lamp': fernhollowLamp,
-	'fernhollow-vane': fernhollowVane
+	'fernhollow-vane': fernhollowVane,
+	'fernhollow-hand': fernhollowHand
 };
 
 /** Prints the demo plans' names, or one of them as a plan file. Returns the exit code. Throws Unreadable. */

@@ -43,8 +43,9 @@ export const benchWork: BenchWorker = {
 		return at[next] ?? null;
 	},
 	async disagree(frame, wave, shift) {
-		const planned = plannedSource(wave);
-		if (!planned || frame.edges > MOST_EDGES) return null;
+		if (frame.edges > MOST_EDGES || (wave.kind === 'recorded' && wave.frame.edges > MOST_EDGES)) return null;
+		const planned = await sourceOf(wave);
+		if (!planned) return null;
 		const until = wave.kind === 'predicted' ? (wave.until * planned.unit.toNumber()) / Rational.parse(frame.unit).toNumber() : Infinity;
 		return Disagreement.between(await loadLine(frame), planned, shift, shift + until).columns;
 	}
@@ -64,7 +65,8 @@ async function seriesOf(asked: CardAsked): Promise<Series | undefined> {
 	return last.series;
 }
 
-function plannedSource(wave: WireWave): LevelSource | null {
+async function sourceOf(wave: WireWave): Promise<LevelSource | null> {
+	if (wave.kind === 'recorded') return loadLine(wave.frame);
 	if (wave.kind === 'steady') return steadyWave(wave.setting, Rational.parse(wave.tick));
 	const { initial, times, repeats } = wave.columns;
 	return new StretchedTrace(Rational.parse(wave.unit), initial, times, repeats);

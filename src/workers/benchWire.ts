@@ -16,9 +16,14 @@ export interface LineFrame {
 	initial: Level;
 }
 
-/** A planned wave as plain data: a steady one by its setting and the seconds of a tick; any other as predicted, `until` a cycle of its unit. */
+/**
+ * What a line is held against, as plain data: a planned wave, a steady one by its setting and the seconds of a tick, any other as predicted,
+ * `until` a cycle of its unit; or another recorded line.
+ */
 export type WireWave =
-	{ kind: 'steady'; setting: SteadyPwm; tick: string } | { kind: 'predicted'; unit: string; columns: StretchedColumns; until: number };
+	| { kind: 'steady'; setting: SteadyPwm; tick: string }
+	| { kind: 'predicted'; unit: string; columns: StretchedColumns; until: number }
+	| { kind: 'recorded'; frame: LineFrame };
 
 /** Statistics as they cross to and from a worker: rationals as text. */
 export type WireStatistics = Omit<Statistics, 'mean' | 'min' | 'max'> & { mean: string; min: string; max: string };

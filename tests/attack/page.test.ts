@@ -140,7 +140,9 @@ describe('names that are markup', () => {
 			expect(await page.driver.executeScript('return window.hit ?? 0'), path).toBe(0);
 			expect(await page.driver.executeScript('return document.querySelectorAll("img[src=x]").length'), path).toBe(0);
 		}
-		expect((await page.consoleErrors()).filter((text) => !/status of 50\d|ERR_CONNECTION_REFUSED|ERR_INCOMPLETE_CHUNKED_ENCODING/.test(text))).toEqual([]);
+		expect(
+			(await page.consoleErrors()).filter((text) => !/status of 50\d|ERR_CONNECTION_REFUSED|ERR_INCOMPLETE_CHUNKED_ENCODING/.test(text))
+		).toEqual([]);
 	});
 });
 

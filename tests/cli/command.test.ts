@@ -31,14 +31,15 @@ const changed = (change: (plan: { aims: Record<string, unknown>[]; clock: Record
 
 describe('nolvet demo', () => {
 	test('lists the demo plans, and prints one', () => {
-		expect(nolvet(['demo']).out.split('\n')).toEqual(['fernhollow', 'fernhollow-lamp', 'fernhollow-vane', '']);
-		for (const name of ['fernhollow-lamp', 'fernhollow-vane']) expect(nolvet(['derive', '-'], nolvet(['demo', name]).out).status).toBe(0);
+		expect(nolvet(['demo']).out.split('\n')).toEqual(['fernhollow', 'fernhollow-lamp', 'fernhollow-vane', 'fernhollow-hand', '']);
+		for (const name of ['fernhollow-lamp', 'fernhollow-vane', 'fernhollow-hand'])
+			expect(nolvet(['derive', '-'], nolvet(['demo', name]).out).status).toBe(0);
 	});
 	test('one that is not there is refused with those that are', () => {
 		const { status, err } = nolvet(['demo', 'other']);
 		expect([status, err]).toEqual([
 			2,
-			'nolvet: there is no demo plan “other”; there are fernhollow, fernhollow-lamp and fernhollow-vane\n'
+			'nolvet: there is no demo plan “other”; there are fernhollow, fernhollow-lamp, fernhollow-vane and fernhollow-hand\n'
 		]);
 	});
 });

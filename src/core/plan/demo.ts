@@ -151,3 +151,31 @@ export function fernhollowVane(): Plan {
 		]
 	};
 }
+
+/** The hand controller: a knob that dims the reading lamp. */
+export function fernhollowHand(): Plan {
+	return {
+		...newPlan('Fernhollow hand controller', shippedPart('heron-32')!),
+		note: 'Held in the dark: one knob, one lamp.',
+		clock: { crystal: '12 MHz', 'loop-source': 'crystal', loop: '12', 'core-source': 'loop-out', 'bus-a': '2', sampler: '6', out: '2' },
+		aims: [
+			freshAim('pwm', 'reading-lamp', 'reading lamp', 'timer-d', {
+				channel: 'ch1',
+				rate: '1 kHz',
+				tolerance: '0.1 %',
+				duty: '25 %',
+				bits: '10 bits'
+			}),
+			freshAim('encoder', 'knob', 'lamp knob', 'timer-b', {
+				cycles: '24',
+				range: '1 turn',
+				ends: 'clamp',
+				filter: '3',
+				speed: '120 rpm',
+				low: '0 %',
+				high: '100 %',
+				drives: 'reading-lamp'
+			})
+		]
+	};
+}

@@ -32,4 +32,4 @@ export { assignPins } from './pins.js';
 export type { Led, PinUse, PinTrouble } from './pins.js';
 export { planClocks } from './clocks.js';
 export type { PlanClocks } from './clocks.js';
-export { fernhollow, fernhollowLamp, fernhollowVane, newPlan } from './demo.js';
+export { fernhollow, fernhollowHand, fernhollowLamp, fernhollowVane, newPlan } from './demo.js';

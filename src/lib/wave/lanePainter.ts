@@ -25,6 +25,8 @@ export interface RecordedLane {
 	/** Plan time of the planned wave's time 0. */
 	plannedPs: number;
 	measured: LevelSource | ColumnSource | undefined;
+	/** Another recording of it, drawn dashed in place of the plan, and its time at plan time 0. */
+	before?: { source: LevelSource | ColumnSource; shiftPs: number } | undefined;
 	/** Its samples in the columns of the view, drawn behind the edges. */
 	analogue?: AnalogueView;
 	/** The measured line's time at plan time 0. */
@@ -41,7 +43,8 @@ export function paintRecorded(pen: Pen, lane: RecordedLane, surface: Surface): v
 	const { viewport, height, inks, workspace } = surface;
 	const { planned, plannedPs, measured, shiftPs, extent, disagreement, suspect } = lane;
 	const band = bandOf(height);
-	if (planned) {
+	const { before } = lane;
+	if (planned && !before) {
 		const items = laneScene(planned, { offsetPs: plannedPs, unitPs: planned.unit.toNumber() * 1e12 }, viewport, workspace);
 		paintPlanned(pen, items, band, suspect ? surface.warn : surface.plan, suspect ? inks.warn : inks.plan);
 	}
@@ -54,6 +57,12 @@ export function paintRecorded(pen: Pen, lane: RecordedLane, surface: Surface): v
 		paintDisagreement(pen, viewport.columns, (column) => disagreement.share(units(column), units(column + 1)), band, inks.fault);
 	}
 	if (lane.analogue) paintSamples(pen, lane.analogue, surface);
+	if (before) {
+		const scale = { offsetPs: -before.shiftPs, unitPs: before.source.unit.toNumber() * 1e12 };
+		pen.setLineDash([5, 4]);
+		paintMeasured(pen, laneScene(before.source, scale, viewport, workspace), band, inks.before);
+		pen.setLineDash([]);
+	}
 	paintMeasured(pen, laneScene(measured, { offsetPs: -shiftPs, unitPs: unit }, viewport, workspace), band, inks.ink);
 	pen.restore();
 }

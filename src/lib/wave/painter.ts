@@ -9,6 +9,8 @@ export interface Inks {
 	plan: string;
 	fault: string;
 	warn: string;
+	/** Another recording. */
+	before: string;
 }
 
 /** The band a lane's levels lie in, in pixels from the canvas's top. */
@@ -26,7 +28,8 @@ export function readInks(element: Element): Inks {
 		grid: get('--color-grid'),
 		plan: get('--color-accent'),
 		fault: get('--color-fault'),
-		warn: get('--color-warn')
+		warn: get('--color-warn'),
+		before: get('--color-series-b')
 	};
 }
 

@@ -137,7 +137,7 @@
 			{/key}
 		{:else if bench.current}
 			<div class="grid h-[18.5rem] grid-cols-[minmax(0,0.92fr)_minmax(0,1fr)] border-t bg-card/60">
-				<VerdictCard {session} lane={bench.current} />
+				<VerdictCard {session} lane={bench.current} lanes={bench.lanes} />
 				<div class="min-h-0 overflow-y-auto border-l">
 					<Measures lane={bench.current} />
 					{#if bench.current.verdict?.asSet === 'outside'}

@@ -38,8 +38,8 @@
 		if (frame && trace && window) void lane.measure(frame, window);
 	});
 	$effect(() => {
-		const { frame, wave: trace, planned, shiftPs } = lane;
-		if (frame && trace && planned) void lane.compare(frame, planned.wire, shiftPs / (trace.unit.toNumber() * 1e12));
+		const { frame, wave: trace, ground } = lane;
+		if (frame && trace && ground) void lane.compare(frame, ground.wire, ground.shiftPs / (trace.unit.toNumber() * 1e12));
 	});
 	$effect(() => {
 		if (lane.verdict && !between) session.verdicts.set(lane.id, lane.verdict.outcome);

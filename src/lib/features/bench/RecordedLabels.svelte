@@ -15,7 +15,7 @@
 	{#if bench.lanes.length > 0}
 		<button
 			type="button"
-			class="h-full min-w-0 flex-1 truncate px-2 text-left hover:text-accent"
+			class="h-full min-w-0 flex-1 truncate pr-0 pl-1.5 text-left text-[10.5px] hover:text-accent"
 			aria-expanded={!bench.folded}
 			onclick={() => bench.foldRecorded()}>{bench.folded ? '▸' : '▾'} recordings{bench.folded ? ` (${bench.lanes.length})` : ''}</button
 		>
@@ -52,7 +52,7 @@
 {#snippet part(which: 'cards' | 'readings', name: string, title: string)}
 	<button
 		type="button"
-		class={['h-full px-1.5 underline hover:text-accent', bench.lower === which && 'font-bold text-accent']}
+		class={['h-full px-1 text-[10.5px] underline hover:text-accent', bench.lower === which && 'font-bold text-accent']}
 		{title}
 		aria-pressed={bench.lower === which}
 		onclick={() => (bench.lower = bench.lower === which ? 'verdict' : which)}>{name}</button

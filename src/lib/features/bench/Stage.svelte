@@ -28,8 +28,10 @@
 		const { wave: measured, shiftPs, extent, disagreement, analogue } = lane;
 		const planned = lane.planned?.source ?? null;
 		void lane.arrived;
+		void lane.before?.arrived;
+		const before = lane.before?.wave && { source: lane.before.wave, shiftPs: lane.before.shiftPs };
 		return (pen: Pen, surface: Surface) =>
-			paintRecorded(pen, { planned, plannedPs: 0, measured, shiftPs, extent, disagreement, analogue, suspect: false }, surface);
+			paintRecorded(pen, { planned, plannedPs: 0, measured, before, shiftPs, extent, disagreement, analogue, suspect: false }, surface);
 	}
 
 	function suspectPainter(lane: RecordedLane) {
@@ -192,6 +194,11 @@
 				></i>plan</span
 			>
 			<span class="inline-flex items-center gap-1"><i class="inline-block h-0.5 w-4 bg-ink"></i>bench</span>
+			{#if bench.lanes.some((lane) => lane.before)}
+				<span class="inline-flex items-center gap-1"
+					><i class="inline-block w-4 border-t-2 border-dashed border-series-b"></i>the other recording</span
+				>
+			{/if}
 			<span class="inline-flex items-center gap-1"><i class="inline-block h-2.5 w-3 bg-fault/50"></i>differ</span>
 		{/if}
 	</div>

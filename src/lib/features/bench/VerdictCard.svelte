@@ -7,13 +7,20 @@
 	import InstrumentChoice from './InstrumentChoice.svelte';
 	import BudgetBar from './BudgetBar.svelte';
 	import InTurn from '../../components/InTurn.svelte';
+	import Choice from '../../components/Choice.svelte';
+	import Num from '../../components/Num.svelte';
+	import { Rational } from '../../../core/exact/index.js';
 	import TypedField from '../../components/TypedField.svelte';
 
 	interface Props {
 		session: PlanSession;
 		lane: RecordedLane;
+		lanes: readonly RecordedLane[];
 	}
-	let { session, lane }: Props = $props();
+	let { session, lane, lanes }: Props = $props();
+
+	/** Lanes of other recordings, before or after this one. */
+	const others = $derived(lanes.filter((one) => one !== lane && one.frame));
 
 	const verdict = $derived(lane.verdict);
 	const TONE = { within: 'text-accent', outside: 'text-fault', undecided: 'text-soft' };
@@ -24,6 +31,25 @@
 </script>
 
 <section class="flex min-h-0 min-w-0 flex-col overflow-y-auto px-4 py-2.5" aria-label="Verdict" data-testid="verdict">
+	{#if others.length > 0}
+		<label class="mb-1 flex items-center gap-2 text-[12px] whitespace-nowrap text-soft">
+			laid on
+			<Choice
+				class="max-w-72 text-[12px]"
+				aria-label="Laid on"
+				value={lane.before?.id ?? ''}
+				onchange={(event) => (lane.before = others.find(({ id }) => id === event.currentTarget.value))}
+			>
+				<option value="">the plan</option>
+				{#each others as one (one.id)}<option value={one.id}>{one.line?.name} in {one.recording?.name}</option>{/each}
+			</Choice>
+			{#if lane.before && lane.disagreement}
+				<span title="Laid with first rise on first rise"
+					>they differ for <Num value={Rational.parse(lane.differing.toPrecision(3))} unit="%" digits={3} /> of the time</span
+				>
+			{/if}
+		</label>
+	{/if}
 	{#if verdict}
 		<div class="flex items-baseline gap-3">
 			<h2 class={['font-serif text-[22px] leading-tight font-semibold', TONE[verdict.outcome]]} data-testid="outcome">

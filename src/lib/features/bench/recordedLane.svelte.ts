@@ -94,6 +94,15 @@ export class RecordedLane {
 		this.verdict && this.derivation ? findSuspects(this.session.plan, this.derivation, this.verdict) : []
 	);
 
+	/** Another recorded lane that this one is laid on, in place of the plan. */
+	before = $state.raw<RecordedLane>();
+	/** What it is drawn over and compared with, and its own time at which the time of that is 0. */
+	readonly ground: { wire: WireWave; shiftPs: number } | undefined = $derived.by(() => {
+		const { before } = this;
+		if (!before?.frame) return this.planned && { wire: this.planned.wire, shiftPs: this.shiftPs };
+		return { wire: { kind: 'recorded', frame: before.frame }, shiftPs: this.shiftPs - before.shiftPs };
+	});
+
 	constructor(
 		private readonly session: PlanSession,
 		private readonly shelf: RecordingShelf,
@@ -106,6 +115,11 @@ export class RecordedLane {
 		if (!this.recording || !this.wave) return undefined;
 		const unit = unitPs(this.recording);
 		return [this.recording.startTime * unit - this.shiftPs, this.recording.endTime * unit - this.shiftPs];
+	}
+
+	/** The share of the recording in which it differs from what it is laid on, rounded. */
+	get differing(): number {
+		return this.recording && this.disagreement ? this.disagreement.share(this.recording.startTime, this.recording.endTime) : 0;
 	}
 
 	/** Loads the line's edges. */
