@@ -37,6 +37,18 @@ export function writeDense(path: string, bytes: number): number {
 	});
 }
 
+/** One line of so many edges. */
+export function writeLong(path: string, edges: number): void {
+	const file = openSync(path, 'w');
+	writeSync(file, '$timescale 1ns $end\n$var wire 1 ! long $end\n$enddefinitions $end\n#0\n0!\n');
+	for (let n = 0, time = 0; n < edges;) {
+		const rows: string[] = [];
+		for (const end = Math.min(edges, n + 100_000); n < end; n++) rows.push(`#${(time += 100 + ((n * 7919) % 37))}\n${(n + 1) % 2}!\n`);
+		writeSync(file, rows.join(''));
+	}
+	closeSync(file);
+}
+
 /** A row a moment with the levels of all eight lines. */
 export function writeCsv(path: string, bytes: number): number {
 	const head = 'time (s),line0,line1,line2,line3,line4,line5,line6,line7\n';

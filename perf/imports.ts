@@ -1,13 +1,14 @@
 import { createReadStream, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
 import { tmpdir } from 'node:os';
-import { join } from 'node:path';
+import { basename, join } from 'node:path';
 import { Readable } from 'node:stream';
 import { fernhollow } from '../src/core/plan/index.js';
 import { call, dataFolder, dropFolder, pause, start, stop } from '../tests/started.js';
-import { writeDense } from './files.js';
+import { writeDense, writeLong } from './files.js';
 import type { Report } from './report.js';
 
 const SIZE = 1_000_000_000;
+const LONG_LINE = 100_000_000;
 const COLUMNS = 1280;
 const WINDOWS = 60;
 
@@ -39,21 +40,9 @@ export async function benchImports(report: Report): Promise<void> {
 			for (; going; await pause(50)) waits.push(await timed(() => fetch(`${address}/api/plans/${plan}`).then((r) => r.arrayBuffer())));
 		})();
 		const began = performance.now();
-		await fetch(`${address}/api/plans/${plan}/recordings?name=dense.vcd`, {
-			method: 'POST',
-			headers: { 'content-type': 'application/octet-stream', 'content-length': String(statSync(path).size) },
-			body: Readable.toWeb(createReadStream(path, { highWaterMark: 1 << 20 })) as never,
-			duplex: 'half'
-		} as RequestInit);
-		report('import_vcd_1G_sent', (performance.now() - began) / 1000, 's');
-		let found: Listed;
-		do {
-			await pause(200);
-			[found] = JSON.parse((await call(address, 'GET', `/api/plans/${plan}/recordings`)).text) as Listed[];
-		} while (found.state !== 'ready' && found.state !== 'refused');
+		const found = await imported(address, plan, path, () => report('import_vcd_1G_sent', (performance.now() - began) / 1000, 's'));
 		going = false;
 		await asking;
-		if (found.state !== 'ready') throw new Error('the dump was refused');
 		report('import_vcd_1G', (performance.now() - began) / 1000, 's');
 		report(
 			'import_vcd_1G_edges',
@@ -64,7 +53,7 @@ export async function benchImports(report: Report): Promise<void> {
 		waits.sort((a, b) => a - b);
 		report('import_other_median', waits[waits.length >> 1], 'ms');
 		report('import_other_worst', waits[waits.length - 1], 'ms');
-		await benchWindows(report, address, found);
+		await benchWindows(report, 'window_route', address, found);
 	} finally {
 		await stop(server.child);
 		dropFolder(data);
@@ -72,21 +61,58 @@ export async function benchImports(report: Report): Promise<void> {
 	}
 }
 
-async function benchWindows(report: Report, address: string, { id, lines, endTime }: Listed): Promise<void> {
+/** Windows of one line of 100 million edges, through server and database. */
+export async function benchLongLine(report: Report): Promise<void> {
+	const folder = mkdtempSync(join(tmpdir(), 'nolvet-bench-'));
+	const path = join(folder, 'long.vcd');
+	writeLong(path, LONG_LINE);
+	const data = dataFolder();
+	const server = await start(data);
+	const address = server.address!;
+	try {
+		const { body } = await call(address, 'POST', '/api/plans', { document: fernhollow() });
+		const found = await imported(address, body.id as string, path);
+		report('window_route_100M_edges', found.lines[0].edges, 'edges');
+		await benchWindows(report, 'window_route_100M', address, found);
+	} finally {
+		await stop(server.child);
+		dropFolder(data);
+		rmSync(folder, { recursive: true });
+	}
+}
+
+/** Sends a file and waits until it is read. */
+async function imported(address: string, plan: string, path: string, onSent: () => void = () => undefined): Promise<Listed> {
+	await fetch(`${address}/api/plans/${plan}/recordings?name=${basename(path)}`, {
+		method: 'POST',
+		headers: { 'content-type': 'application/octet-stream', 'content-length': String(statSync(path).size) },
+		body: Readable.toWeb(createReadStream(path, { highWaterMark: 1 << 20 })) as never,
+		duplex: 'half'
+	} as RequestInit);
+	onSent();
+	for (;;) {
+		await pause(200);
+		const [found] = JSON.parse((await call(address, 'GET', `/api/plans/${plan}/recordings`)).text) as Listed[];
+		if (found.state === 'refused') throw new Error('the dump was refused');
+		if (found.state === 'ready') return found;
+	}
+}
+
+async function benchWindows(report: Report, name: string, address: string, { id, lines, endTime }: Listed): Promise<void> {
 	const busiest = lines.reduce((most, line) => (line.edges > most.edges ? line : most));
 	const window = async (start: number, width: number) => {
 		const url = `${address}/api/recordings/${id}/lines/${busiest.number}/window?start=${start}&width=${width}&count=${COLUMNS}`;
 		return timed(() => fetch(url).then((r) => r.arrayBuffer()));
 	};
-	report('first_picture', await window(0, endTime / COLUMNS), 'ms');
+	report(`${name}_first_picture`, await window(0, endTime / COLUMNS), 'ms');
 	const took: number[] = [];
 	for (let i = 0; i < WINDOWS; i++) {
 		const width = endTime / COLUMNS / 1.3 ** (i % 40);
 		took.push(await window((endTime - width * COLUMNS) * ((i * 0.37) % 1), width));
 	}
 	took.sort((a, b) => a - b);
-	report('window_route', took[took.length >> 1], 'ms');
-	report('window_route_worst', took[took.length - 1], 'ms');
+	report(name, took[took.length >> 1], 'ms');
+	report(`${name}_worst`, took[took.length - 1], 'ms');
 }
 
 async function timed(work: () => Promise<unknown>): Promise<number> {

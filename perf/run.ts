@@ -1,7 +1,8 @@
 import { benchAims } from './aims.js';
 import { benchClock } from './clock.js';
-import { benchImports } from './imports.js';
+import { benchImports, benchLongLine } from './imports.js';
 import { benchLists } from './lists.js';
+import { benchPan } from './pan.js';
 import { benchParse } from './parse.js';
 import { benchPeriods } from './period.js';
 import { benchRecordings } from './recordings.js';
@@ -20,7 +21,9 @@ const BENCHES = {
 	sim: () => benchSim(report),
 	lists: () => benchLists(report),
 	recordings: () => benchRecordings(report),
-	imports: () => benchImports(report)
+	imports: () => benchImports(report),
+	long: () => benchLongLine(report),
+	pan: () => benchPan(report)
 };
 
 const asked = process.argv.slice(2);

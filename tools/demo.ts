@@ -246,8 +246,8 @@ export function demoFiles(): Map<string, string | Buffer> {
 	);
 	const reading = waves(fernhollowHand(), 0.05).get('reading-lamp pin')!;
 	files.set('recordings/reading-lamp.vcd', dump([{ ...reading, name: 'reading lamp' }], { ...fine, seed: 21 }, 'reading lamp'));
-	files.set('logs/wind-sweep.log', windLog());
-	files.set('logs/knob-duty.log', knobLog());
+	files.set('logs/wind-sweep.txt', windLog());
+	files.set('logs/knob-duty.txt', knobLog());
 	return files;
 }
 

@@ -1,8 +1,19 @@
 import { Rational } from '../core/exact/index.js';
-import { binsOf, cardOf, measurePulses, scaleOf, summarise, trendOf, type Series } from '../core/measure/index.js';
+import {
+	binsOf,
+	cardOf,
+	measurePulses,
+	scaleOf,
+	summarise,
+	trendOf,
+	type SampledOf,
+	type Series,
+	type SeriesKind,
+	type Window
+} from '../core/measure/index.js';
 import { steadyWave } from '../core/timer/index.js';
 import { Disagreement, lowerBound, StretchedTrace, type LevelSource } from '../core/trace/index.js';
-import { MOST_EDGES, toWire, type BenchWorker, type CardAsked, type WireMeasures, type WireWave } from './benchWire.js';
+import { MOST_EDGES, toWire, type BenchWorker, type CardAsked, type LineFrame, type WireMeasures, type WireWave } from './benchWire.js';
 import { askServer, loadLine } from './loadLine.js';
 
 /** Bars of a card's histogram, and points of its trend. */
@@ -56,13 +67,24 @@ let last: { key: string; series: Series } | undefined;
 
 async function seriesOf(asked: CardAsked): Promise<Series | undefined> {
 	const { of, line, other, window, limit } = asked;
-	if (line.edges > MOST_EDGES || (other?.edges ?? 0) > MOST_EDGES) return undefined;
+	if (!cardOf(of).samples && (line.edges > MOST_EDGES || (other?.edges ?? 0) > MOST_EDGES)) return undefined;
 	const key = JSON.stringify(asked);
-	if (last?.key !== key) {
+	const { series, samples, kind } = cardOf(of);
+	if (last?.key !== key && samples) last = { key, series: await sampledSeries(line, samples, kind, window) };
+	else if (last?.key !== key) {
 		const trace = await loadLine(line);
-		last = { key, series: cardOf(of).series({ trace, window, limit, ...(other && { other: await loadLine(other) }) }) };
+		last = { key, series: series!({ trace, window, limit, ...(other && { other: await loadLine(other) }) }) };
 	}
 	return last.series;
+}
+
+/** What the server measures on a line's samples: pairs of when and what. */
+async function sampledSeries({ url, version }: LineFrame, of: SampledOf, kind: SeriesKind, { start, end }: Window): Promise<Series> {
+	const response = await fetch(`${url}/samples/card?of=${of}&from=${start}&to=${end}&v=${version}`);
+	if (!response.ok) throw new Error(`the samples could not be measured (${response.status})`);
+	const pairs = new Float64Array(await response.arrayBuffer());
+	const column = (at: 0 | 1) => Float64Array.from({ length: pairs.length / 2 }, (_, i) => pairs[2 * i + at]);
+	return { kind, at: column(0), parts: column(1) };
 }
 
 async function sourceOf(wave: WireWave): Promise<LevelSource | null> {

@@ -5,5 +5,5 @@ export type { DelayMeasures } from './relation.js';
 export type { Statistics } from './statistics.js';
 export { averaged, cornerOf, filteredSpectrum, gain, segmentsOf, spectrumOf } from './averaged.js';
 export type { Filter, Segment, Spectrum } from './averaged.js';
-export { binsOf, CARD_KINDS, cardOf, scaleOf, summarise, trendOf } from './cards/index.js';
-export type { CardKind, CardScene, Series, SeriesBins, SeriesKind, SeriesSummary } from './cards/index.js';
+export { binsOf, CARD_KINDS, cardOf, SampleMeter, scaleOf, summarise, trendOf } from './cards/index.js';
+export type { CardKind, CardScene, SampledOf, Series, SeriesBins, SeriesKind, SeriesSummary } from './cards/index.js';

@@ -1,3 +1,4 @@
+import { Rational } from '../../core/exact/index.js';
 import type { CardKind, SeriesKind } from '../../core/measure/index.js';
 
 const NAMES: Record<CardKind, string> = {
@@ -18,7 +19,11 @@ const NAMES: Record<CardKind, string> = {
 	position: 'encoder position',
 	speed: 'counts a second',
 	turns: 'counts one way',
-	missed: 'counts missed'
+	missed: 'counts missed',
+	top: 'level when high',
+	base: 'level when low',
+	rise: 'slew of rises',
+	fall: 'slew of falls'
 };
 
 /** What a card measures. */
@@ -26,7 +31,12 @@ export function cardName(kind: CardKind): string {
 	return NAMES[kind];
 }
 
-const UNITS: Record<SeriesKind, string> = { time: 's', rate: 'Hz', ratio: '%', degrees: '°', count: '' };
+const UNITS: Record<SeriesKind, string> = { time: 's', rate: 'Hz', ratio: '%', degrees: '°', count: '', level: 'V', slew: 'V/µs' };
+
+/** What a card's values are multiplied by to be shown in that unit. */
+export function cardScale(kind: SeriesKind): Rational {
+	return kind === 'ratio' ? Rational.int(100) : kind === 'slew' ? Rational.ratio(1, 1_000_000) : Rational.one;
+}
 
 /** The unit that a card's values are shown in. */
 export function cardUnit(kind: SeriesKind): string {
@@ -37,6 +47,7 @@ const TROUBLES: Record<string, string> = {
 	'no-lane': 'its line is not mapped any more, or its recording is not here',
 	'no-other': 'choose the line that it is held against',
 	'no-marks': 'choose two marks',
+	'no-samples': 'the line has no samples: it was recorded as levels',
 	'no-limit': 'a time such as 5 µs is wanted',
 	'other-unit': 'both lines must be of one recording',
 	'too-many': 'the line has over 4 million edges: save a window of it and read that'

@@ -7,7 +7,7 @@ export { ledText, linkName } from './names.js';
 export { fitText, readingText, readingTrouble, readingWord, readQuantityName, relationEnd, sweepRowText } from './readings.js';
 export { clashPlace, clashValue } from './clash.js';
 export { clockTreeText, documentText, documentsText, mismatchText } from './documents.js';
-export { cardName, cardTrouble, cardUnit } from './cards.js';
+export { cardName, cardScale, cardTrouble, cardUnit } from './cards.js';
 export { formatText } from './formats.js';
 export { importText, stepFromText, troubleText } from './imports.js';
 export type { ImportProgress, ImportState, ImportTrouble } from './imports.js';

@@ -19,7 +19,7 @@ const measured = (
 	trace: Trace,
 	{ other, limit = 0, window = all }: { other?: Trace; limit?: number; window?: typeof all } = {}
 ) => {
-	const series = cardOf(kind).series({ trace, ...(other && { other }), window, limit });
+	const series = cardOf(kind).series!({ trace, ...(other && { other }), window, limit });
 	return Array.from(series.parts, (part, i) => [series.at[i], series.wholes ? part / series.wholes[i] : part]);
 };
 
@@ -165,7 +165,7 @@ describe('cards', () => {
 				const { delay, phase } = measureDelay(a, b, window);
 				const wanted = { ...pulses, delay, phase };
 				for (const kind of ['period', 'frequency', 'high', 'low', 'duty', 'delay', 'phase'] as const) {
-					const found = summarise(cardOf(kind).series({ trace: a, other: b, window, limit: 0 }), US);
+					const found = summarise(cardOf(kind).series!({ trace: a, other: b, window, limit: 0 }), US);
 					const { count, mean, min, max } = found ?? { count: 0, mean: null, min: null, max: null };
 					expect([kind, count, mean, min, max].map(String)).toEqual(
 						[kind, wanted[kind]?.count ?? 0, wanted[kind]?.mean ?? null, wanted[kind]?.min ?? null, wanted[kind]?.max ?? null].map(String)
@@ -179,7 +179,7 @@ describe('cards', () => {
 	test('give the gap of a verdict, none where a part of it is unknown (seed 32)', () => {
 		fc.assert(
 			fc.property(edges, edges, (a, b) => {
-				const found = summarise(cardOf('gap').series({ trace: a, other: b, window: all, limit: 0 }), US);
+				const found = summarise(cardOf('gap').series!({ trace: a, other: b, window: all, limit: 0 }), US);
 				expect(String(found?.mean)).toBe(String(measureGap(a, b, all)?.mean));
 			}),
 			{ seed: 32, numRuns: 300 }
@@ -188,8 +188,8 @@ describe('cards', () => {
 
 	test('sum up to what a plain two-pass evaluation gives, in every kind (seed 33)', () => {
 		fc.assert(
-			fc.property(edges, edges, fc.constantFrom(...CARD_KINDS), (a, b, kind) => {
-				const series = cardOf(kind).series({ trace: a, other: b, window: all, limit: 12 });
+			fc.property(edges, edges, fc.constantFrom(...CARD_KINDS.filter((kind) => !cardOf(kind).samples)), (a, b, kind) => {
+				const series = cardOf(kind).series!({ trace: a, other: b, window: all, limit: 12 });
 				const found = summarise(series, US);
 				if (series.parts.length === 0) return void expect(found).toBeNull();
 				const scale = series.kind === 'time' ? 1e-6 : series.kind === 'degrees' ? 360 : 1;

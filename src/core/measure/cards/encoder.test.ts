@@ -11,7 +11,7 @@ function line(edges: readonly (readonly [number, Level])[]): Trace {
 	return builder.finish({ unit: US, start: 0, end: 1_000_000 });
 }
 const measured = (kind: CardKind, trace: Trace, other: Trace, window = { start: 0, end: 1_000_000 }) => {
-	const { at, parts } = cardOf(kind).series({ trace, other, window, limit: 0 });
+	const { at, parts } = cardOf(kind).series!({ trace, other, window, limit: 0 });
 	return Array.from(parts, (part, i) => [at[i], part]);
 };
 

@@ -1,12 +1,12 @@
 import type { Level, Trace } from '../../trace/index.js';
 import type { Window } from '../pulse.js';
 
-/** What a series' values are: seconds, shares of 1, degrees, hertz, or plain numbers. */
-export type SeriesKind = 'time' | 'ratio' | 'degrees' | 'rate' | 'count';
+/** What a series' values are: seconds, shares of 1, degrees, hertz, plain numbers, the unit of an analogue line's values, or that a second. */
+export type SeriesKind = 'time' | 'ratio' | 'degrees' | 'rate' | 'count' | 'level' | 'slew';
 
 /**
  * The values of a measured quantity one after the other: `at` when each begins, `parts` what it is, both in units of the line; over
- * `wholes` where it is a share. A rate is one over its part.
+ * `wholes` where it is a share. A rate is one over its part. Levels and slews are no whole numbers.
  */
 export interface Series {
 	kind: SeriesKind;

@@ -14,13 +14,13 @@ export interface SeriesSummary extends Statistics {
 export function summarise(series: Series, unit: Seconds): SeriesSummary | null {
 	const { at, parts, wholes, kind } = series;
 	if (parts.length === 0) return null;
-	const statistics = statisticsOf(series, unit);
 	const values = valuesOf(series);
 	let [least, most] = [0, 0];
 	for (let i = 1; i < values.length; i++) {
 		if (values[i] < values[least]) least = i;
 		if (values[i] > values[most]) most = i;
 	}
+	if (kind === 'level' || kind === 'slew') return roundedSummary(series, scaleOf(kind, unit), least, most);
 	const sorted = values.slice().sort();
 	const half = sorted.length >> 1;
 	const middle = sorted.length % 2 === 1 ? [sorted[half]] : [sorted[half - 1], sorted[half]];
@@ -29,7 +29,27 @@ export function summarise(series: Series, unit: Seconds): SeriesSummary | null {
 		return exactValue(parts[i], wholes?.[i], kind, unit);
 	});
 	const median = exact.length === 1 ? exact[0] : exact[0].add(exact[1]).div(Rational.int(2));
-	return { ...statistics, median, minAt: at[least], maxAt: at[most] };
+	return { ...statisticsOf(series, unit), median, minAt: at[least], maxAt: at[most] };
+}
+
+/** Of values that are no whole numbers: everything is rounded to what a double tells. */
+function roundedSummary({ at, parts }: Series, scale: number, least: number, most: number): SeriesSummary {
+	const exact = (value: number) => Rational.parse((value * scale).toPrecision(12));
+	const mean = parts.reduce((sum, value) => sum + value, 0) / parts.length;
+	const variance = parts.reduce((sum, value) => sum + (value - mean) ** 2, 0) / parts.length;
+	const sorted = parts.slice().sort();
+	const half = sorted.length >> 1;
+	return {
+		count: parts.length,
+		mean: exact(mean),
+		median: exact(sorted.length % 2 === 1 ? sorted[half] : (sorted[half - 1] + sorted[half]) / 2),
+		min: exact(parts[least]),
+		max: exact(parts[most]),
+		minAt: at[least],
+		maxAt: at[most],
+		deviation: Math.sqrt(variance) * scale,
+		rounded: true
+	};
 }
 
 function statisticsOf({ parts, wholes, kind }: Series, unit: Seconds): Statistics {
@@ -63,7 +83,7 @@ export function valuesOf({ parts, wholes, kind }: Series): Float64Array {
 
 /** A value of a series in plain doubles of its unit is this many times what valuesOf gives. */
 export function scaleOf(kind: Series['kind'], unit: Seconds): number {
-	return kind === 'time' ? unit.toNumber() : kind === 'rate' ? 1 / unit.toNumber() : 1;
+	return kind === 'time' ? unit.toNumber() : kind === 'rate' || kind === 'slew' ? 1 / unit.toNumber() : 1;
 }
 
 /** How often values come, in even bins between the least and the greatest, and where the first of each bin begins. */

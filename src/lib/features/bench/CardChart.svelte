@@ -6,7 +6,7 @@
 	import { fileName, saveFile } from '../../components/export.js';
 	import { axisStyle, chartStyle } from '../../components/chartStyle.js';
 	import { theme } from '../../session/theme.svelte.js';
-	import { cardUnit, quantityText } from '../../text/index.js';
+	import { cardScale, cardUnit, quantityText } from '../../text/index.js';
 
 	/** The values of one card: how often which comes, and how they go over time. A press on a bar or a point goes there. */
 	interface Props {
@@ -81,7 +81,7 @@
 	/** A unit in which values of this size are short numbers. */
 	function scaled(kind: WireCard['kind'], size: number): { scale: number; unit: string } {
 		const unit = cardUnit(kind);
-		if (kind === 'ratio') return { scale: 100, unit };
+		if (kind === 'ratio' || kind === 'slew') return { scale: cardScale(kind).toNumber(), unit };
 		if ((kind !== 'time' && kind !== 'rate') || !(size > 0)) return { scale: 1, unit };
 		const step = Math.min(2, Math.max(-4, Math.floor(Math.log10(size) / 3)));
 		return { scale: 10 ** (-3 * step), unit: `${['p', 'n', 'µ', 'm', '', 'k', 'M'][step + 4]}${unit}` };

@@ -3,7 +3,7 @@
 	import { SvelteMap } from 'svelte/reactivity';
 	import { Rational } from '../../../core/exact/index.js';
 	import { csvRow } from '../../../core/formats/index.js';
-	import { CARD_KINDS, cardOf, type CardKind } from '../../../core/measure/index.js';
+	import { CARD_KINDS, cardOf, type CardKind, type SeriesKind } from '../../../core/measure/index.js';
 	import type { BenchCard } from '../../../core/plan/index.js';
 	import { fileName, saveFile } from '../../components/export.js';
 	import Choice from '../../components/Choice.svelte';
@@ -11,7 +11,7 @@
 	import TypedField from '../../components/TypedField.svelte';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { unitPs } from '../../session/recordings.svelte.js';
-	import { cardName, cardTrouble, cardUnit } from '../../text/index.js';
+	import { cardName, cardScale, cardTrouble, cardUnit } from '../../text/index.js';
 	import type { BenchModel } from './bench.svelte.js';
 	import CardChart from './CardChart.svelte';
 	import { CardWork } from './cards.svelte.js';
@@ -96,7 +96,7 @@
 	}
 
 	const titleOf = (card: BenchCard) => [cardName(card.of), cardOf(card.of).limit ? card.limit : ''].filter(Boolean).join(' ');
-	const share = (text: string, kind: string) => Rational.parse(text).mul(kind === 'ratio' ? Rational.int(100) : Rational.one);
+	const share = (text: string, kind: SeriesKind) => Rational.parse(text).mul(cardScale(kind));
 
 	function rows(): string[] {
 		const head = csvRow([
@@ -131,7 +131,7 @@
 					value(s?.median),
 					value(s?.min),
 					value(s?.max),
-					s && found ? s.deviation * (found.kind === 'ratio' ? 100 : 1) : '',
+					s && found ? s.deviation * cardScale(found.kind).toNumber() : '',
 					found ? cardUnit(found.kind) : '',
 					laneOf(card)?.step?.step.toNumber() ?? ''
 				]);
@@ -280,7 +280,7 @@
 								{/each}
 								<div title="standard deviation, rounded">
 									<dt>spread</dt>
-									<dd><Num value={spread(s.deviation * (found.kind === 'ratio' ? 100 : 1))} {unit} digits={2} /></dd>
+									<dd><Num value={spread(s.deviation * cardScale(found.kind).toNumber())} {unit} digits={2} /></dd>
 								</div>
 								<div>
 									<dt>count</dt>

@@ -10,7 +10,7 @@ import type { BenchView } from './benchView.svelte.js';
 import type { RecordedLane } from './recordedLane.svelte.js';
 
 /** Why a card shows nothing. */
-export type CardTrouble = 'no-lane' | 'no-other' | 'no-marks' | 'no-limit' | 'other-unit' | 'too-many';
+export type CardTrouble = 'no-lane' | 'no-other' | 'no-marks' | 'no-limit' | 'no-samples' | 'other-unit' | 'too-many';
 
 /** One card at work: what it asks, and what came of it. */
 export class CardWork {
@@ -64,9 +64,10 @@ export class CardWork {
 }
 
 function askedOf(card: BenchCard, lanes: readonly RecordedLane[], marks: readonly ShownMark[], view: BenchView): CardAsked | CardTrouble {
-	const { pair, limit: limited } = cardOf(card.of);
+	const { pair, limit: limited, samples } = cardOf(card.of);
 	const lane = lanes.find(({ id }) => id === card.lane);
 	if (!lane?.frame || !lane.recording) return 'no-lane';
+	if (samples && !lane.line?.analogue) return 'no-samples';
 	const other = pair ? lanes.find(({ id }) => id === card.other) : undefined;
 	if (pair && !other?.frame) return 'no-other';
 	// Lines of two recordings have two clocks: they cannot be held against each other to the unit.

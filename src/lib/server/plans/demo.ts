@@ -79,13 +79,13 @@ export async function layInDemo(): Promise<void> {
 		await layIn(fernhollowLamp(), [{ file: 'lamp.vcd', lines: [{ aim: 'lamp' }] }]);
 	}
 	if (await once('demo-hand')) {
-		const knob = sweep('knob-duty', 'knob against the lamp', 'knob', 'count>duty', await log('knob-duty.log'), { readBy: METER.id });
+		const knob = sweep('knob-duty', 'knob against the lamp', 'knob', 'count>duty', await log('knob-duty.txt'), { readBy: METER.id });
 		await layIn({ ...fernhollowHand(), instruments: [BENCH, METER], sweeps: [knob] }, [
 			{ file: 'reading-lamp.vcd', lines: [{ aim: 'reading-lamp' }] }
 		]);
 	}
 	if (await once('demo-1')) {
-		const wind = sweep('wind-sweep', 'generator against wind cups', 'wind', 'rate>rate', await log('wind-sweep.log'), {
+		const wind = sweep('wind-sweep', 'generator against wind cups', 'wind', 'rate>rate', await log('wind-sweep.txt'), {
 			setBy: GENERATOR.id
 		});
 		const readings = [

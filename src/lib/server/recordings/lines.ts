@@ -2,7 +2,7 @@ import { and, asc, eq, gte, inArray, lte, sql } from 'drizzle-orm';
 import { setImmediate as breathe } from 'node:timers/promises';
 import { Rational } from '../../../core/exact/index.js';
 import { Cutter, recordingEdges, recordingSamples, recordingVcd, type ExportLine, type Slicing } from '../../../core/formats/index.js';
-import { PulseMeter, type PulseMeasures, type Window } from '../../../core/measure/index.js';
+import { PulseMeter, SampleMeter, type PulseMeasures, type SampledOf, type Window } from '../../../core/measure/index.js';
 import {
 	lowerBound,
 	SampleColumns,
@@ -219,6 +219,39 @@ async function readEdges(line: ShownLine, numbers: readonly number[], into: Map<
 		.from(chunks)
 		.where(and(ofLine(line), inArray(chunks.number, [...numbers])));
 	for (const { number, packed } of rows) into.set(number, unpackChunks(packed)[0]);
+}
+
+/** Most values that a card of samples comes to; what is beyond is left out. */
+const MOST_VALUES = 2_000_000;
+
+/** What is measured on the samples of an analogue line in a window: pairs of when, in units, and what. undefined for a line without samples. */
+export async function measureSamples(
+	{ recordingId, generation, line }: ShownLine,
+	of: SampledOf,
+	window: Window
+): Promise<Float64Array | undefined> {
+	const [row] = await db()
+		.select({ slicing: lines.slicing })
+		.from(lines)
+		.where(and(eq(lines.recordingId, recordingId), eq(lines.generation, generation), eq(lines.number, line)));
+	if (!row?.slicing) return undefined;
+	const own = and(eq(samples.recordingId, recordingId), eq(samples.generation, generation), eq(samples.line, line));
+	const [{ first, last }] = await db()
+		.select({ first: sql<number | null>`min(${samples.number})`, last: sql<number | null>`max(${samples.number})` })
+		.from(samples)
+		.where(and(own, gte(samples.lastTime, stored(Math.floor(window.start))), lte(samples.firstTime, stored(Math.ceil(window.end)))));
+	const meter = new SampleMeter(of, row.slicing, window);
+	for (let number = first ?? 1; number <= (last ?? 0); number++) {
+		const [block] = await db()
+			.select({ packed: samples.packed })
+			.from(samples)
+			.where(and(own, eq(samples.number, number)));
+		if (block) for (const one of unpackSamples(block.packed)) meter.push(one);
+		await breathe();
+	}
+	const { at, parts } = meter.finish();
+	const count = Math.min(MOST_VALUES, at.length);
+	return Float64Array.from({ length: 2 * count }, (_, i) => (i % 2 === 0 ? at : parts)[i >> 1]);
 }
 
 /** Least and greatest of an analogue line in the columns of a window, least first (float32); NaN where there is none. */
