@@ -19,10 +19,6 @@ try {
 	await page.until('#focus-coil [data-testid=working]', 'Acts on period');
 	await page.driver.sleep(800);
 	await keep('shape');
-	await page.go(`${aims}#strobe`);
-	await page.until('#strobe [data-testid=words]', '0x');
-	await page.driver.sleep(800);
-	await keep('pattern');
 	await page.go(aims.replace('aims', 'board'));
 	await page.pressField('Select dew heater A');
 	await page.pressField('Select dome motor');
@@ -65,7 +61,12 @@ try {
 	await page.until('[data-testid=card]', 'count');
 	await page.driver.sleep(1200);
 	await keep('cards');
-	await page.press('Measure');
+	await page.press('Readings');
+	await page.driver.executeScript(`[...document.querySelectorAll('nav[aria-label="Readings and sweeps"] button')][1].click()`);
+	await page.until('[data-testid=sweep-says]', 'not explained');
+	await page.driver.sleep(1200);
+	await keep('readings');
+	await page.press('Readings');
 	await page.driver.sleep(300);
 	const name = (aim: string) => `document.querySelector('#lane-aim-${aim} button:last-child').click()`;
 	await page.driver.executeScript(`[...document.querySelectorAll('button')].find((b) => b.textContent.includes('recordings')).click()`);

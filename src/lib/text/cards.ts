@@ -12,6 +12,7 @@ const NAMES: Record<CardKind, string> = {
 	phase: 'phase',
 	gap: 'gap',
 	overlap: 'overlap',
+	answers: 'edge to the other’s, within',
 	glitches: 'glitches under',
 	pauses: 'pauses over',
 	bursts: 'pulses a burst, parted by',

@@ -31,6 +31,23 @@ function turning(steps: readonly (1 | -1)[]): { a: Trace; b: Trace } {
 	return { a: line(edges.a), b: line(edges.b) };
 }
 
+test('an edge is answered by the other line’s next, within the limit and at the same time too', () => {
+	const [a, b] = [
+		line([
+			[10, 1],
+			[50, 0],
+			[90, 1]
+		]),
+		line([
+			[12, 1],
+			[50, 0]
+		])
+	];
+	const answers = (limit: number) =>
+		Array.from(cardOf('answers').series!({ trace: a, other: b, window: { start: 0, end: 1000 }, limit }).parts);
+	expect([answers(5), answers(1)]).toEqual([[2, 0], [0]]);
+});
+
 describe('an encoder’s two lines', () => {
 	test('are decoded to where it stands, whichever way it turned', () => {
 		fc.assert(

@@ -1,7 +1,7 @@
 import { edgeSeries } from './edges.js';
 import { missedSeries, positionSeries, speedSeries, turnSeries } from './encoder.js';
 import { bounceSeries, burstSeries } from './groups.js';
-import { delaySeries, gapSeries, overlapSeries, phaseSeries } from './pairs.js';
+import { answerSeries, delaySeries, gapSeries, overlapSeries, phaseSeries } from './pairs.js';
 import { dutySeries, frequencySeries, periodSeries } from './periods.js';
 import type { SampledOf } from './sampled.js';
 import type { CardScene, Series, SeriesKind } from './series.js';
@@ -30,6 +30,7 @@ export const CARDS = {
 	phase: { kind: 'degrees', series: phaseSeries, pair: true },
 	gap: { kind: 'time', series: gapSeries, pair: true },
 	overlap: { kind: 'time', series: overlapSeries, pair: true },
+	answers: { kind: 'time', series: answerSeries, pair: true, limit: true },
 	glitches: { kind: 'time', series: glitchSeries, limit: true },
 	pauses: { kind: 'time', series: pauseSeries, limit: true },
 	bursts: { kind: 'count', series: burstSeries, limit: true },

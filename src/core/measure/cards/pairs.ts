@@ -1,6 +1,6 @@
 import { lowerBound } from '../../trace/index.js';
 import { eachDelay, eachGap } from '../relation.js';
-import { eachPulse, SeriesBuilder, type CardScene, type Series } from './series.js';
+import { eachEdge, eachPulse, SeriesBuilder, type CardScene, type Series } from './series.js';
 
 /** From each rise of the other line to the first rise of this one, in that period of the other. */
 function delays({ trace, other, window }: CardScene, kind: 'time' | 'degrees'): Series {
@@ -33,6 +33,21 @@ export function overlapSeries({ trace, other, window }: CardScene): Series {
 			const [a, b] = [Math.max(from, highs[i][0]), Math.min(to, highs[i][1])];
 			if (b > a) series.add(a, b - a);
 		}
+	});
+	return series.finish();
+}
+
+/** From each edge of this line to the first edge of the other behind it, where that comes within the limit. */
+export function answerSeries({ trace, other, window, limit }: CardScene): Series {
+	const series = new SeriesBuilder('time');
+	const answers: number[] = [];
+	eachEdge(other!, window, (time, level, before) => {
+		if (level !== 2 && before !== 2) answers.push(time);
+	});
+	eachEdge(trace, window, (time, level, before) => {
+		if (level === 2 || before === 2) return;
+		const next = answers[lowerBound(answers, answers.length, time)];
+		if (next !== undefined && next - time <= limit) series.add(time, next - time);
 	});
 	return series.finish();
 }

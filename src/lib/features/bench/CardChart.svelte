@@ -1,5 +1,5 @@
 <script lang="ts">
-	import type { ChartConfiguration } from 'chart.js';
+	import type { Chart, ChartConfiguration } from 'chart.js';
 	import type { Seconds } from '../../../core/exact/index.js';
 	import { csvRow } from '../../../core/formats/index.js';
 	import type { WireCard } from '../../../workers/benchWire.js';
@@ -19,8 +19,10 @@
 		onShow: (units: number) => void;
 		/** To the next value behind, or before, where one is. */
 		onStep: (by: 1 | -1) => void;
+		/** A stretch of time was brushed over, in units. */
+		onWindow: (from: number, to: number) => void;
 	}
-	let { card, title, known, unitS, onShow, onStep }: Props = $props();
+	let { card, title, known, unitS, onShow, onStep, onWindow }: Props = $props();
 
 	let shows = $state<'often' | 'trend'>('often');
 	let canvas: HTMLCanvasElement;
@@ -31,7 +33,7 @@
 		const often = shows === 'often';
 		const { scale, unit } = scaled(kind, Math.max(Math.abs(bins.from), Math.abs(bins.to)));
 		let ended = false;
-		let chart: { destroy(): void } | undefined;
+		let chart: Chart | undefined;
 		void import('chart.js/auto').then(({ default: ChartJs }) => {
 			if (ended) return;
 			const style = chartStyle(canvas);
@@ -70,13 +72,36 @@
 				},
 				options: { ...options, scales: { x: axisStyle(style, 'recorded time (s)'), y: axisStyle(style, values) } }
 			};
-			chart = often ? new ChartJs(canvas, bars) : new ChartJs(canvas, points);
+			chart = (often ? new ChartJs(canvas, bars) : new ChartJs(canvas, points));
+			drawn = often ? undefined : chart;
 		});
 		return () => {
 			ended = true;
+			drawn = undefined;
 			chart?.destroy();
 		};
 	});
+
+	/** The chart over time, while it is drawn. */
+	let drawn: Chart | undefined;
+	/** What is being brushed over, in pixels of the chart. */
+	let brush = $state<{ from: number; to: number } | undefined>();
+	const LEAST_BRUSH = 4;
+
+	function onDown(event: PointerEvent & { currentTarget: HTMLElement }) {
+		if (!drawn || event.button !== 0) return;
+		event.currentTarget.setPointerCapture(event.pointerId);
+		brush = { from: event.offsetX, to: event.offsetX };
+	}
+
+	function onUp() {
+		if (!brush || !drawn) return;
+		const ends = [brush.from, brush.to].sort((a, b) => a - b);
+		brush = undefined;
+		if (ends[1] - ends[0] < LEAST_BRUSH) return;
+		const [from, to] = ends.map((x) => (drawn!.scales.x.getValueForPixel(x) ?? 0) / unitS);
+		onWindow(from, to);
+	}
 
 	/** A unit in which values of this size are short numbers. */
 	function scaled(kind: WireCard['kind'], size: number): { scale: number; unit: string } {
@@ -135,7 +160,22 @@
 		<button type="button" class="ml-auto underline" onclick={png}>PNG</button>
 		<button type="button" class="underline" onclick={csv}>CSV</button>
 	</div>
-	<div class="mt-1 min-h-0 flex-1">
+	<div
+		class="relative mt-1 min-h-0 flex-1 touch-none"
+		role="presentation"
+		title={shows === 'trend' ? 'Drag over a stretch of time to look at it' : ''}
+		onpointerdown={onDown}
+		onpointermove={(event) => brush && (brush = { ...brush, to: event.offsetX })}
+		onpointerup={onUp}
+		onpointercancel={() => (brush = undefined)}
+	>
+		{#if brush}
+			<div
+				class="pointer-events-none absolute inset-y-0 border-x border-accent bg-accent/15"
+				style:left="{Math.min(brush.from, brush.to)}px"
+				style:width="{Math.abs(brush.to - brush.from)}px"
+			></div>
+		{/if}
 		<canvas bind:this={canvas} aria-label="{title}: {shows === 'often' ? 'how often which value comes' : 'over time'}"></canvas>
 	</div>
 	{#if known}<p class="text-[11px] text-soft">

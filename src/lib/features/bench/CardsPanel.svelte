@@ -86,6 +86,15 @@
 		if (lane?.recording) bench.show((units * unitPs(lane.recording) - lane.shiftPs) * 1e-12);
 	}
 
+	/** Brings a stretch of a card's line into view, between the cursors: cards over what is in view follow. */
+	function showWindow(card: BenchCard, from: number, to: number) {
+		const lane = laneOf(card);
+		if (!lane?.recording) return;
+		const [a, b] = [from, to].map((units) => Math.round(units * unitPs(lane.recording!) - lane.shiftPs));
+		[bench.view.cursorA, bench.view.cursorB] = [a, b];
+		bench.view.showSpan(a, b);
+	}
+
 	/** Goes to the next value of a card on one side of cursor A. */
 	async function step(card: BenchCard, by: 1 | -1) {
 		const lane = laneOf(card);
@@ -304,6 +313,7 @@
 				unitS={laneOf(current)?.recording ? unitPs(laneOf(current)!.recording!) * 1e-12 : 1}
 				onShow={(units) => show(current, units)}
 				onStep={(by) => void step(current, by)}
+				onWindow={(from, to) => showWindow(current, from, to)}
 			/>
 		{:else}
 			<p class="mt-12 text-center text-[12px] text-soft">The values of a card are drawn here.</p>
