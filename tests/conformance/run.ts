@@ -3,6 +3,7 @@ import { isDeepStrictEqual } from 'node:util';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { z } from 'zod';
+import { align } from './align.js';
 import { clock } from './clock.js';
 import { capture, deadtime, duty, encoder, oneshot, preload, split, stagger, tap } from './derive.js';
 import { measure } from './measure.js';
@@ -22,6 +23,7 @@ const CHECKS: Record<string, Check> = {
 	wave,
 	input: inputs,
 	verdict,
+	align,
 	'derive duty': duty,
 	'derive preload': preload,
 	'derive tap': tap,
@@ -58,7 +60,7 @@ function checkCase(kind: string, given: unknown, expect: unknown): string {
 	const check = Object.hasOwn(CHECKS, kind) ? CHECKS[kind] : undefined;
 	if (!check) return 'no such kind is known';
 	try {
-		const got = plain(check(given));
+		const got = plain(check(given, expect));
 		return isDeepStrictEqual(got, expect) ? 'passed' : `expected ${JSON.stringify(expect)}\n    got      ${JSON.stringify(got)}`;
 	} catch (error) {
 		return String(error);

@@ -13,8 +13,8 @@ export const vectorFile = z.strictObject({
 	cases: z.array(z.strictObject({ name: z.string(), given: z.unknown(), expect: z.unknown() }))
 });
 
-/** What one kind, or one `what` of it, does with a case: read the given, return what is to equal `expect`. */
-export type Check = (given: unknown) => unknown;
+/** What one kind, or one `what` of it, does with a case: read the given, return what is to equal `expect`; that is handed over for the ranges in it. */
+export type Check = (given: unknown, expect: unknown) => unknown;
 
 /** Plain JSON of a result, rationals as "num/den". */
 export function plain(value: unknown): unknown {

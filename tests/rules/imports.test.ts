@@ -11,7 +11,7 @@ const TABLE: string[][] = [
 	['core/aims'],
 	['core/plan'],
 	['core/predict'],
-	['core/check'],
+	['core/align', 'core/check'],
 	['core/readings'],
 	['workers', 'lib'],
 	['routes']

@@ -1,0 +1,3 @@
+export { align } from './align.js';
+export type { Aligned, AlignedLine, AlignSettings, LineToAlign } from './align.js';
+export type { EdgeRow, Laying, PlannedRow, RecordedRow } from './lines.js';

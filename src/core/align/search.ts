@@ -1,0 +1,126 @@
+import type { Laying, LinePair } from './lines.js';
+
+/** Recorded edges that vote for a laying, spread over the recording, and planned edges that each of them may be. */
+const VOTERS = 48;
+const CHOICES = 1600;
+/** Layings that are looked at closely. */
+const MOST = 64;
+/** Steps of the ratio that are tried at the most; a recording that wants more is tried by a stretch of it first. */
+const MOST_RATIOS = 6000;
+
+interface Vote {
+	laying: Laying;
+	votes: number;
+}
+
+/**
+ * Layings that many edges speak for: for every ratio, in steps so small that no edge moves by more than a quarter of a price from one to the
+ * next, each of a few recorded edges says which offsets would put a planned edge of its direction onto it.
+ */
+export function likelyLayings(pairs: readonly LinePair[], [lowest, highest]: readonly [number, number]): Laying[] {
+	const from = Math.min(...pairs.map(({ recorded }) => recorded.from));
+	const to = Math.max(...pairs.map(({ recorded }) => recorded.to));
+	const price = Math.min(...pairs.map((pair) => pair.price(1)));
+	const span = Math.max(1, to - from);
+	const count = Math.min(MOST_RATIOS, Math.max(1, Math.ceil(((highest - lowest) * span * 2) / price) + 1));
+	const votes: Vote[] = [];
+	const booth = new Booth(pairs, price / 2, from, to);
+	for (let k = 0; k < count; k++) {
+		const ratio = count === 1 ? (lowest + highest) / 2 : lowest + ((highest - lowest) * k) / (count - 1);
+		votes.push(...booth.count(ratio));
+	}
+	votes.sort((a, b) => b.votes - a.votes);
+	return distinct(votes, price, span, pairs).map(({ laying }) => laying);
+}
+
+/** The best of those that say the same. */
+function distinct(votes: readonly Vote[], price: number, span: number, pairs: readonly LinePair[]): Vote[] {
+	const kept: Vote[] = [];
+	const { period } = pairs[0].plan;
+	for (const vote of votes) {
+		if (kept.length === MOST) break;
+		const alike = kept.some(({ laying: { offset, ratio } }) => {
+			if (Math.abs(ratio - vote.laying.ratio) * span > price) return false;
+			const apart = Math.abs(offset - vote.laying.offset);
+			const turn = period === undefined ? Infinity : period * ratio;
+			return Math.min(apart % turn, turn - (apart % turn)) < price / 2;
+		});
+		if (!alike) kept.push(vote);
+	}
+	return kept;
+}
+
+/** Counts votes for offsets at one ratio. */
+class Booth {
+	private readonly voters: { times: number[]; up: number[]; pair: LinePair }[];
+	private readonly bins: Uint16Array;
+	private readonly touched: Int32Array;
+	private readonly least: number;
+	private readonly steady: number | undefined;
+
+	constructor(
+		pairs: readonly LinePair[],
+		private readonly width: number,
+		private readonly from: number,
+		to: number
+	) {
+		this.voters = pairs.map((pair) => {
+			const { recordedTimes, recordedUp } = pair;
+			const stride = Math.max(1, recordedTimes.length / VOTERS);
+			const chosen = Array.from({ length: Math.min(VOTERS, recordedTimes.length) }, (_, i) => Math.floor((i + 0.5) * stride));
+			return { times: chosen.map((i) => recordedTimes[i]), up: chosen.map((i) => recordedUp[i]), pair };
+		});
+		this.steady = pairs.every(({ plan }) => plan.period === pairs[0].plan.period) ? pairs[0].plan.period : undefined;
+		const ends = pairs.map(({ own: { times } }) => (times.length > 0 ? [times[0], times[times.length - 1]] : [0, 0]));
+		const reach = Math.max(...ends.map(([a, b]) => Math.max(Math.abs(a), Math.abs(b)))) * 1.1;
+		this.least = this.steady === undefined ? from - reach : 0;
+		const size = this.steady === undefined ? to - from + 2 * reach : 1.1 * this.steady;
+		const bins = Math.min(4_000_000, Math.ceil(size / width) + 4);
+		this.width = Math.max(width, size / (bins - 4));
+		this.bins = new Uint16Array(bins);
+		this.touched = new Int32Array(VOTERS * CHOICES * pairs.length);
+	}
+
+	count(ratio: number): Vote[] {
+		const { bins, touched, width, least, steady, from } = this;
+		const turn = steady === undefined ? undefined : steady * ratio;
+		let used = 0;
+		for (const { times, up, pair } of this.voters) {
+			const { times: planned, up: directions } = pair.own;
+			const stride = Math.max(1, Math.ceil(planned.length / CHOICES));
+			for (let v = 0; v < times.length; v++)
+				for (let i = 0; i < planned.length; i += stride) {
+					if (directions[i] !== up[v]) continue;
+					let offset = times[v] - ratio * planned[i];
+					if (turn !== undefined) offset -= from + Math.floor((offset - from) / turn) * turn;
+					const bin = Math.floor((offset - least) / width) + 1;
+					if (bin < 1 || bin >= bins.length - 1) continue;
+					bins[bin]++;
+					touched[used++] = bin;
+				}
+		}
+		// Of a circle the ends are neighbours.
+		const last = turn === undefined ? 0 : Math.floor((turn - least) / width) + 1;
+		const around = (bin: number) =>
+			bins[bin] + Math.max(bins[bin - 1], bins[bin + 1], bin === 1 && last ? bins[last] : 0, last && bin === last ? bins[1] : 0);
+		const top: Vote[] = [];
+		for (let k = 0; k < used; k++) {
+			const bin = touched[k];
+			if (bins[bin] === 0) continue;
+			const votes = around(bin);
+			if (top.length === KEPT && votes <= top[KEPT - 1].votes) continue;
+			const offset = least + (bin - 0.5) * width + (turn === undefined ? 0 : from);
+			if (top.some(({ laying }) => Math.abs(laying.offset - offset) < 1.5 * width)) {
+				const same = top.findIndex(({ laying }) => Math.abs(laying.offset - offset) < 1.5 * width);
+				if (top[same].votes < votes) top[same] = { laying: { offset, ratio }, votes };
+			} else top.push({ laying: { offset, ratio }, votes });
+			top.sort((a, b) => b.votes - a.votes);
+			top.length = Math.min(top.length, KEPT);
+		}
+		for (let k = 0; k < used; k++) bins[touched[k]] = 0;
+		return top;
+	}
+}
+
+/** Offsets that are kept of one ratio. */
+const KEPT = 8;
