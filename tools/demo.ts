@@ -102,7 +102,7 @@ function dump(lines: readonly Line[], recorder: Recorder, what: string): string 
 		...taken.map(({ initial }, i) => `${initial}${code(i)}`),
 		'$end',
 		...body,
-		`#${now + Math.ceil(2e-5 / recorder.step)}`,
+		`#${now + Math.ceil(1e-6 / recorder.step)}`,
 		''
 	].join('\n');
 }

@@ -14,6 +14,7 @@ import {
 import { steadyWave } from '../core/timer/index.js';
 import { Disagreement, lowerBound, StretchedTrace, type LevelSource } from '../core/trace/index.js';
 import { MOST_EDGES, toWire, type BenchWorker, type CardAsked, type LineFrame, type WireMeasures, type WireWave } from './benchWire.js';
+import { layRecording } from './layings.js';
 import { askServer, loadLine } from './loadLine.js';
 
 /** Bars of a card's histogram, and points of its trend. */
@@ -53,6 +54,7 @@ export const benchWork: BenchWorker = {
 		const next = lowerBound(at, at.length, time + by / 2) - (by > 0 ? 0 : 1);
 		return at[next] ?? null;
 	},
+	align: async (asked) => ({ found: await layRecording(asked) }),
 	async disagree(frame, wave, shift) {
 		if (frame.edges > MOST_EDGES || (wave.kind === 'recorded' && wave.frame.edges > MOST_EDGES)) return null;
 		const planned = await sourceOf(wave);

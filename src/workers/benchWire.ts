@@ -1,3 +1,4 @@
+import type { Laying } from '../core/align/index.js';
 import { Rational } from '../core/exact/index.js';
 import type { CardKind, PulseMeasures, SeriesBins, SeriesKind, SeriesSummary, Statistics, Window } from '../core/measure/index.js';
 import type { SteadyPwm } from '../core/timer/index.js';
@@ -50,6 +51,27 @@ export interface WireCard {
 	trend: { at: number; value: number }[];
 }
 
+/** Lines of one recording and what the plan puts on each; the ratio of the clocks lies in a range, `budget` in units of the recording. */
+export interface AlignAsked {
+	lines: { frame: LineFrame; wave: WireWave }[];
+	ratio: [number, number];
+	budget: number;
+}
+
+/** How a recording lies on the plan (core/align), times in units of the recording. */
+export type AlignedWire =
+	| { fits: false; laying: Laying }
+	| {
+			fits: true;
+			laying: Laying;
+			offsetKnown: [number, number];
+			ratioKnown: [number, number];
+			/** In how many places it fits nearly as well. */
+			places: number;
+			/** Of each line what became of its edges; null where nothing is planned of it. */
+			lines: ({ matched: number; missing: number[]; extra: number[]; glitches: number; off: number[] } | null)[];
+	  };
+
 /** What the bench worker does. A line is fetched once and kept by its address; whatever needs it throws when it cannot be had. */
 export interface BenchWorker {
 	/** A copy of a line's chunks. */
@@ -59,6 +81,8 @@ export interface BenchWorker {
 	card(asked: CardAsked): Promise<WireCard | null>;
 	/** When the next of its values begins behind (1) or before (-1) a time, in units of the line; null where there is none. */
 	cardStep(asked: CardAsked, time: number, by: 1 | -1): Promise<number | null>;
+	/** Boxed: a union would be taken apart on its way. */
+	align(asked: AlignAsked): Promise<{ found: AlignedWire }>;
 	/** Where line and wave differ; `shift` is the line's time, in its units, of the wave's time 0. null for a blocked wave, and for a line of too many edges. */
 	disagree(frame: LineFrame, wave: WireWave, shift: number): Promise<DisagreementColumns | null>;
 }

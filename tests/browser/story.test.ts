@@ -192,6 +192,17 @@ describe('the bench', () => {
 		await page.press('unpin');
 	});
 
+	test('a recording is laid on the plan by its edges, with what is known of its clock; one that shows something else says so', async () => {
+		await (await page.all('[data-testid=lane-label]'))[0].click();
+		await page.until('[data-testid=laid]', 'No laying on the plan fits');
+		await (await page.all('[data-testid=lane-label]'))[1].click();
+		await page.until('[data-testid=laid]', /its clock runs ≈−64 ppm .* Of this line 144 edges are where they should be\./);
+		// A third of a period was meant, 33 % was set: the third heater's edges are all off, the others' are not.
+		await (await page.all('[data-testid=lane-label]'))[6].click();
+		await page.until('[data-testid=laid]', /≈−1[34](\.\d+)? ppm .* 7[01] further off/);
+		await (await page.all('[data-testid=lane-label]'))[0].click();
+	});
+
 	test('a deleted recording can be brought back', async () => {
 		const before = (await page.all('[data-testid=recording]')).length;
 		await page.pressField('Delete dropped-heater-right.vcd');

@@ -11,12 +11,13 @@ const given = z.strictObject({
 	glitch_ps: integer,
 	budget_ps: integer
 });
+const whole = integer.transform((value) => Rational.int(value));
 const range = z.tuple([rational, rational]);
 const expected = z.union([
 	z.strictObject({ fits: z.literal(false) }),
 	z.object({
 		fits: z.literal(true),
-		offset_ps: z.tuple([integer.transform(Rational.int), integer.transform(Rational.int)]),
+		offset_ps: z.tuple([whole, whole]),
 		ratio_ppm: range
 	})
 ]);

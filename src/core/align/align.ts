@@ -47,6 +47,8 @@ export type Aligned =
 
 /** Another laying is told when it costs less than so many prices more. */
 const NEAR = 6;
+/** Costs that differ by this share are as good as the same: recorded times are whole numbers. */
+const NEARLY = 0.02;
 /** An edge fits when it lies within the budget, or this share of a price. */
 const FIT = 1 / 4;
 /** Edges from which on layings are first weighed by stretches of the recording, and how many are weighed by all of it then. */
@@ -118,20 +120,37 @@ function refined(pairs: readonly LinePair[], from: Laying, { ratio, budget }: Al
 			const tried = laid(pairs, next);
 			if (tried.cost < best.cost - 1e-9 * Math.abs(best.cost)) [best, better] = [tried, true];
 		}
+		// So are all of them, each weighing less the further it is off: the line of the least sum of distances.
+		const least = leastSum(
+			points(pairs, best, () => true),
+			best.laying,
+			ratio,
+			budget
+		);
+		const summed = least && laid(pairs, least);
+		if (summed && summed.cost < best.cost - 1e-9 * Math.abs(best.cost)) [best, better] = [summed, true];
 		if (!better) break;
 	}
-	return best;
+	// Between two lines that cost the same, the one on which rises lie is the one that people would draw.
+	const onRises = leastSquares(
+		points(pairs, best, (distance, tolerated) => distance <= tolerated, 1),
+		ratio
+	);
+	const tried = onRises && laid(pairs, onRises);
+	return tried && tried.cost <= best.cost * (1 + NEARLY) ? tried : best;
 }
 
 /** Points of planned time and recorded time of the matched edges that are taken. */
 function points(
 	pairs: readonly LinePair[],
 	{ laying, matchings }: Found,
-	taken: (distance: number, price: number) => boolean
+	taken: (distance: number, price: number) => boolean,
+	direction?: 0 | 1
 ): [number, number][] {
 	return matchings.flatMap(({ planned, pairs: matched, price }, line) =>
 		matched.flatMap(([i, j]): [number, number][] => {
 			const recorded = pairs[line].recordedTimes[j];
+			if (direction !== undefined && pairs[line].recordedUp[j] !== direction) return [];
 			return taken(Math.abs(recorded - planned[i]), price) ? [[(planned[i] - laying.offset) / laying.ratio, recorded]] : [];
 		})
 	);
@@ -146,16 +165,35 @@ function throughMatched(
 	return leastSquares(points(pairs, found, taken), range);
 }
 
-/** The straight line of least squares whose slope is kept in its range. */
-function leastSquares(all: readonly [number, number][], range: readonly [number, number]): Laying | undefined {
+/** Rounds of weighing after which the least sum is near enough. */
+const WEIGHINGS = 12;
+
+/** The straight line of the least sum of distances, from another one on; distances below `blur` count as that. */
+function leastSum(all: readonly [number, number][], from: Laying, range: readonly [number, number], blur: number): Laying | undefined {
+	let line: Laying | undefined = from;
+	for (let round = 0; round < WEIGHINGS && line; round++) {
+		const { offset, ratio }: Laying = line;
+		line = leastSquares(all, range, (x, y) => 1 / Math.max(blur / 4, Math.abs(y - offset - ratio * x)));
+	}
+	return line;
+}
+
+/** The straight line of least squares whose slope is kept in its range; `weight`: of a point, one where it is left out. */
+function leastSquares(
+	all: readonly [number, number][],
+	range: readonly [number, number],
+	weight: (x: number, y: number) => number = () => 1
+): Laying | undefined {
 	if (all.length === 0) return undefined;
-	const mean = (at: 0 | 1) => all.reduce((sum, point) => sum + point[at], 0) / all.length;
+	const weights = all.map(([a, b]) => weight(a, b));
+	const whole = weights.reduce((sum, one) => sum + one, 0);
+	const mean = (at: 0 | 1) => all.reduce((sum, point, i) => sum + weights[i] * point[at], 0) / whole;
 	const [x, y] = [mean(0), mean(1)];
 	let [xx, xy] = [0, 0];
-	for (const [a, b] of all) {
-		xx += (a - x) * (a - x);
-		xy += (a - x) * (b - y - (a - x));
-	}
+	all.forEach(([a, b], i) => {
+		xx += weights[i] * (a - x) * (a - x);
+		xy += weights[i] * (a - x) * (b - y - (a - x));
+	});
 	const ratio = clamp(xx > 0 ? 1 + xy / xx : 1, range);
 	return { offset: y - ratio * x, ratio };
 }

@@ -1,8 +1,8 @@
-/** Edges of a line: times ascending in one unit for all, and the level before the first; each edge turns the level. */
+/** Edges of a line: times ascending in one unit for all, and the level before the first, 2 for unknown; each edge turns the level. */
 export interface EdgeRow {
-	initial: 0 | 1;
+	initial: 0 | 1 | 2;
 	times: ArrayLike<number>;
-	/** Edges that turn nothing back: their levels where they do not take turns, 0 or 1, 2 for unknown. */
+	/** Levels after the edges, where they do not take turns: 0, 1, or 2 for unknown. */
 	levels?: ArrayLike<number>;
 }
 

@@ -2,6 +2,7 @@ import type { Misread } from '../../core/aims/index.js';
 import type { Held, QuantityVerdict, Suspect, Verdict } from '../../core/check/index.js';
 import type { Note } from '../../core/formats/index.js';
 import { MILLION, Rational } from '../../core/exact/index.js';
+import type { AlignedWire } from '../../workers/benchWire.js';
 import type { EventMark } from '../../workers/predictWire.js';
 import { decimal, hundred, ppm, quantityText, seconds, signed } from './numbers.js';
 import { listed } from './words.js';
@@ -192,4 +193,30 @@ export function roleText(role: string, outcome?: 'buffered' | 'immediate', whatI
 export function laneText({ outcome, asSet, asWished }: Verdict): string {
 	if (asSet === asWished) return outcome;
 	return outcome === asSet ? `${asSet} as set` : `${asWished} as wished`;
+}
+
+/** How a recording lies on the plan, and what became of one of its lines. */
+export function laidText({ found, at }: { found: AlignedWire; at: number }): string {
+	if (!found.fits) return 'No laying on the plan fits: plan and recording are laid with their first rises together.';
+	const { laying, ratioKnown, places, lines } = found;
+	const parts = ratioKnown.map((end) => (end - 1) * 1e6);
+	const off = (laying.ratio - 1) * 1e6;
+	const known = Math.max(parts[1] - off, off - parts[0]);
+	const clock = `Laid on the plan by its edges: its clock runs ≈${signedNumber(off)} ppm against the plan’s, known to ≈${Number(known.toPrecision(2))} ppm.`;
+	const line = lines[at];
+	const counts = line
+		? [
+				[line.matched - line.off.length, 'edges are where they should be'],
+				[line.missing.length, 'missing'],
+				[line.extra.length, 'extra'],
+				[line.glitches, 'glitches'],
+				[line.off.length, 'further off than the steps explain']
+			].flatMap(([count, word], i) => (count === 0 && i > 0 ? [] : [`${count} ${word}`]))
+		: [];
+	const where = places > 1 ? ` It fits ${places} places nearly as well.` : '';
+	return `${clock} ${counts.length > 0 ? `Of this line ${listed(counts)}.` : ''}${where}`;
+}
+
+function signedNumber(value: number): string {
+	return `${value < 0 ? '−' : '+'}${Number(Math.abs(value).toPrecision(4))}`;
 }

@@ -19,6 +19,7 @@ export { kindWords } from './kinds.js';
 export { listed, ordinal } from './words.js';
 export { profileKey, profilePlace, outputText, factorsText } from './part.js';
 export {
+	laidText,
 	laneText,
 	OUTCOME,
 	quantityName,

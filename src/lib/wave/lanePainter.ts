@@ -24,6 +24,8 @@ export interface RecordedLane {
 	planned: LevelSource | null;
 	/** Plan time of the planned wave's time 0. */
 	plannedPs: number;
+	/** How much longer the plan's times are by the recording's clock; left out: as long. */
+	plannedScale?: number;
 	measured: LevelSource | ColumnSource | undefined;
 	/** Another recording of it, drawn dashed in place of the plan, and its time at plan time 0. */
 	before?: { source: LevelSource | ColumnSource; shiftPs: number } | undefined;
@@ -45,7 +47,12 @@ export function paintRecorded(pen: Pen, lane: RecordedLane, surface: Surface): v
 	const band = bandOf(height);
 	const { before } = lane;
 	if (planned && !before) {
-		const items = laneScene(planned, { offsetPs: plannedPs, unitPs: planned.unit.toNumber() * 1e12 }, viewport, workspace);
+		const items = laneScene(
+			planned,
+			{ offsetPs: plannedPs, unitPs: planned.unit.toNumber() * 1e12 * (lane.plannedScale ?? 1) },
+			viewport,
+			workspace
+		);
 		paintPlanned(pen, items, band, suspect ? surface.warn : surface.plan, suspect ? inks.warn : inks.plan);
 	}
 	if (!measured || !extent) return;

@@ -32,6 +32,7 @@
 		view.zeroMark = bench.marks.find(({ zero }) => zero)?.ps;
 	});
 	$effect(() => bench.predict());
+	$effect(() => bench.align());
 	$effect(() => bench.layOut());
 	$effect(() => {
 		void view.width;

@@ -72,7 +72,7 @@
 				},
 				options: { ...options, scales: { x: axisStyle(style, 'recorded time (s)'), y: axisStyle(style, values) } }
 			};
-			chart = (often ? new ChartJs(canvas, bars) : new ChartJs(canvas, points));
+			chart = often ? new ChartJs(canvas, bars) : new ChartJs(canvas, points);
 			drawn = often ? undefined : chart;
 		});
 		return () => {

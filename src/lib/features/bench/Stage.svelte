@@ -25,13 +25,17 @@
 	const snapped = (line: Line | undefined, x: number) => snapTime(line, view, x);
 
 	function painterOf(lane: RecordedLane) {
-		const { wave: measured, shiftPs, extent, disagreement, analogue } = lane;
+		const { wave: measured, shiftPs, extent, disagreement, analogue, ratio: plannedScale } = lane;
 		const planned = lane.planned?.source ?? null;
 		void lane.arrived;
 		void lane.before?.arrived;
 		const before = lane.before?.wave && { source: lane.before.wave, shiftPs: lane.before.shiftPs };
 		return (pen: Pen, surface: Surface) =>
-			paintRecorded(pen, { planned, plannedPs: 0, measured, before, shiftPs, extent, disagreement, analogue, suspect: false }, surface);
+			paintRecorded(
+				pen,
+				{ planned, plannedPs: 0, plannedScale, measured, before, shiftPs, extent, disagreement, analogue, suspect: false },
+				surface
+			);
 	}
 
 	function suspectPainter(lane: RecordedLane) {

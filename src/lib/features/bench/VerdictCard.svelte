@@ -3,7 +3,7 @@
 	import { believed, readInstrumentOf } from '../../../core/readings/index.js';
 	import type { RecordedLane } from './recordedLane.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { OUTCOME, problemText, roleText, verdictText } from '../../text/index.js';
+	import { laidText, OUTCOME, problemText, roleText, verdictText } from '../../text/index.js';
 	import InstrumentChoice from './InstrumentChoice.svelte';
 	import BudgetBar from './BudgetBar.svelte';
 	import InTurn from '../../components/InTurn.svelte';
@@ -67,6 +67,9 @@
 		{#each verdict.quantities as q (q.of)}
 			<InTurn><BudgetBar {q} /></InTurn>
 		{/each}
+		{#if lane.laid}
+			<p class="mt-1.5 text-[13px] text-soft" data-testid="laid">{laidText(lane.laid)}</p>
+		{/if}
 		<p class="mt-1.5 text-[13px] text-soft">
 			{#if session.plan.instruments.length > 0}
 				Recorded by <InstrumentChoice

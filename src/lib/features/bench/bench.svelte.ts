@@ -7,6 +7,7 @@ import type { PlanSession } from '../../session/session.svelte.js';
 import { loadLayout, plannedRows, saveLayout, toggled, type Layout, type PlannedRow } from './benchRows.js';
 import { BenchView } from './benchView.svelte.js';
 import { momentsOf, nextMoment, plannedLine, recordedLine, type JumpKind, type Line } from './jumps.js';
+import { Layings } from './layings.js';
 import { deleteMark, setMark, shownMarks, type ShownMark } from './marks.js';
 import { PlanPrediction } from './prediction.svelte.js';
 import { RecordedLane } from './recordedLane.svelte.js';
@@ -23,6 +24,7 @@ const FIRST_EDGES = 16;
 export class BenchModel {
 	readonly view = new BenchView();
 	readonly prediction = new PlanPrediction();
+	private readonly layings = new Layings();
 	/** A mapping's id, "aim-ID", or "writes-TIMER": what the lower part shows. */
 	chosen = $state<string | undefined>();
 	tab = $state('');
@@ -94,6 +96,13 @@ export class BenchModel {
 		untrack(() => this.prediction.ask(plan, this.shelf));
 	}
 
+	/** Lays recordings on the plan; reads all that this hangs on. */
+	align(): void {
+		const { clocks } = this.session.derivation;
+		void this.lanes.map(({ frame, planned, step, instrument }) => [frame, planned, step, instrument]);
+		untrack(() => this.layings.ask(this.lanes, clocks));
+	}
+
 	/** Lays the view out over what there is to see; reads all that this hangs on. */
 	layOut(): void {
 		const extents = this.lanes.map((lane) => lane.extent).filter((e) => e !== undefined);
@@ -110,6 +119,7 @@ export class BenchModel {
 
 	close(): void {
 		this.prediction.close();
+		this.layings.close();
 		for (const lane of this.kept.values()) lane.close();
 	}
 

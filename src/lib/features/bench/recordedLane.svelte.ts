@@ -6,7 +6,7 @@ import type { PulseMeasures, Window } from '../../../core/measure/index.js';
 import { steadyWave } from '../../../core/timer/index.js';
 import { Disagreement, StretchedTrace, Trace, type LevelSource } from '../../../core/trace/index.js';
 import { benchWorkers } from '../../../workers/clients.js';
-import { fromWire, MOST_EDGES, type LineFrame, type WireWave } from '../../../workers/benchWire.js';
+import { fromWire, MOST_EDGES, type AlignedWire, type LineFrame, type WireWave } from '../../../workers/benchWire.js';
 import { unpackChunks } from '../../../core/trace/index.js';
 import type { AnalogueView, ColumnSource } from '../../wave/index.js';
 import { WindowedLine } from '../../session/windowedLine.js';
@@ -58,8 +58,16 @@ export class RecordedLane {
 		this.session.derivation.aims.find((d) => d.aim.id === this.mapping?.aim)
 	);
 	readonly planned: Planned | undefined = $derived.by(() => this.steady() ?? this.predicted());
-	/** The recording's time, in picoseconds, at which the plan's time is 0: the first rise of both is laid together. */
-	readonly shiftPs: number = $derived.by(() => alignment(this.recording, this.line, this.planned?.source));
+	/** How its recording was laid on the plan, and which of the lines laid together it is; undefined while nobody has. */
+	laid = $state.raw<{ found: AlignedWire; at: number }>();
+	/** How much longer the plan's times are by the recording's clock. */
+	readonly ratio: number = $derived.by(() => (this.laid?.found.fits ? this.laid.found.laying.ratio : 1));
+	/** The recording's time, in picoseconds, at which the plan's time is 0: as it was laid, or with the first rises of both together. */
+	readonly shiftPs: number = $derived.by(() => {
+		const { laid, recording } = this;
+		if (laid?.found.fits && recording) return laid.found.laying.offset * unitPs(recording);
+		return alignment(recording, this.line, this.planned?.source);
+	});
 	/** What is drawn of the line. */
 	readonly wave: Trace | ColumnSource | undefined = $derived.by(() => this.trace ?? this.windowed);
 	readonly analogue: AnalogueView | undefined = $derived.by(() => {
@@ -72,7 +80,7 @@ export class RecordedLane {
 	/** What an edge of it can be off by. */
 	readonly step = $derived.by(() => this.recording && stepOf(this.recording, this.line));
 	/** The error that its instrument states, in ppm: its own, or what was typed for this line. */
-	private readonly instrument: Rational = $derived.by(() => {
+	readonly instrument: Rational = $derived.by(() => {
 		const { by, instrument = '' } = this.mapping ?? {};
 		const named = by === undefined ? undefined : this.session.plan.instruments.find(({ id }) => id === by);
 		const read = readInstrument(named?.time ?? instrument);
@@ -99,7 +107,7 @@ export class RecordedLane {
 	/** What it is drawn over and compared with, and its own time at which the time of that is 0. */
 	readonly ground: { wire: WireWave; shiftPs: number } | undefined = $derived.by(() => {
 		const { before } = this;
-		if (!before?.frame) return this.planned && { wire: this.planned.wire, shiftPs: this.shiftPs };
+		if (!before?.frame) return this.planned && { wire: stretched(this.planned.wire, this.ratio), shiftPs: this.shiftPs };
 		return { wire: { kind: 'recorded', frame: before.frame }, shiftPs: this.shiftPs - before.shiftPs };
 	});
 
@@ -251,7 +259,8 @@ export class RecordedLane {
 		return source ? { kind: 'steady', source, wire: { kind: 'steady', setting, tick: tick.toString() } } : undefined;
 	}
 
-	private predicted(): Planned | undefined {
+	/** What was predicted of the line, from the plan's time 0 on. */
+	predicted(): Planned | undefined {
 		if (!this.mapping) return undefined;
 		const own = plannedLines(this.prediction.lanes, this.mapping.aim);
 		const lane = own.find(({ role }) => role === this.mapping?.role) ?? own[0];
@@ -260,6 +269,16 @@ export class RecordedLane {
 		const { until } = this.prediction;
 		return { kind: 'predicted', source: lane.trace, wire: { kind: 'predicted', unit: unit.toString(), columns, until } };
 	}
+}
+
+/** A wave by another clock. */
+function stretched(wire: WireWave, ratio: number): WireWave {
+	if (ratio === 1 || wire.kind === 'recorded') return wire;
+	const longer = (unit: string) =>
+		Rational.parse(unit)
+			.mul(Rational.parse(ratio.toFixed(12)))
+			.toString();
+	return wire.kind === 'steady' ? { ...wire, tick: longer(wire.tick) } : { ...wire, unit: longer(wire.unit) };
 }
 
 function alignment(recording: Recording | undefined, line: RecordedLine | undefined, planned: LevelSource | undefined): number {
