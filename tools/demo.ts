@@ -160,7 +160,7 @@ function windLog(): string {
 		// One of two counts, by where the first edge falls; from 20 ppm of the crystal on all are a little low.
 		const read = low.add(high.sub(low).mul(Rational.int(next() < 0.5 ? 0 : 1))).toNumber() / 1.00002;
 		out.push(
-			`[09:${String(12 + Math.floor(i / 6)).padStart(2, '0')}:${String((i * 10) % 60).padStart(2, '0')}] ${set}  ${read.toFixed(3)}`
+			`[09:${String(12 + Math.floor(i / 6)).padStart(2, '0')}:${String((i * 10) % 60).padStart(2, '0')}] ${set}  ${(i === 14 ? read / 2 : read).toFixed(3)}`
 		);
 	}
 	out.push('done');
