@@ -36,7 +36,7 @@ const save = (only?: string): Promise<Buffer> => buffer(writeArchive(only));
 async function take(archive: Buffer): Promise<{ taken: Taken[]; error?: string }> {
 	const taken: Taken[] = [];
 	try {
-		for await (const one of readArchive(Readable.from([archive]))) taken.push(one);
+		for await (const one of readArchive(() => Readable.from([archive]))) taken.push(one);
 		return { taken };
 	} catch (error) {
 		if (!(error instanceof ArchiveError)) throw error;
@@ -211,7 +211,12 @@ describe('an archive', () => {
 			const hurt = Buffer.from(i % 2 ? archive.subarray(0, Math.floor((i * archive.length) / 24)) : archive);
 			if (i % 2 === 0) hurt[Math.floor(((i + 0.5) * archive.length) / 24)] ^= 0xff;
 			const { taken, error } = await take(hurt);
-			if (error === undefined) expect(fates({ taken })).toContain('refused');
+			expect(error).toBeDefined();
+			// Its checksum stands at its end: of one that is damaged nothing is taken, unless the damage looks like a cut.
+			if (i % 2 === 0) {
+				if (!error!.includes('cut off')) expect([taken, await listPlans()]).toEqual([[], []]);
+				continue;
+			}
 			for (const { id, name } of await listPlans()) {
 				expect([name, (await loadPlan(id))!.history.length]).toEqual([expect.stringMatching(/^[ABC]$/), 1]);
 				expect((await listRecordings(id)).map(({ lines }) => lines[0]?.edges)).toEqual([3]);

@@ -1,7 +1,8 @@
 import equal from 'fast-deep-equal';
 import { eq, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import type { Readable } from 'node:stream';
+import { Writable, type Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import { createGunzip } from 'node:zlib';
 import tar from 'tar-stream';
 import { z } from 'zod';
@@ -49,9 +50,13 @@ interface Entry {
 	text: string;
 }
 
-/** Takes in an archive, each plan with all that belongs to it or not at all; tells of each. Throws ArchiveError. */
-export async function* readArchive(source: Readable): AsyncGenerator<Taken> {
-	const entries = new Ahead(entriesOf(source));
+/**
+ * Takes in an archive, each plan with all that belongs to it or not at all; tells of each. `open`: reads it from its beginning, twice: its
+ * checksum stands at its end, and nothing is taken of one that is damaged. Throws ArchiveError.
+ */
+export async function* readArchive(open: () => Readable): AsyncGenerator<Taken> {
+	await checkSum(open());
+	const entries = new Ahead(entriesOf(open()));
 	const first = await entries.take();
 	if (first?.name !== FIRST) throw new ArchiveError('this is no archive of Nolvet: it does not begin with nolvet.json');
 	const { format } = parsed(z.object({ format: z.number() }), first);
@@ -325,6 +330,20 @@ function parsed<T>(schema: z.ZodType<T>, { name, text }: Entry): T {
 	}
 }
 
+/** Reads all of a packed file for its checksum. One that is cut off has none: what is there of it may be taken. Throws ArchiveError. */
+async function checkSum(source: Readable): Promise<void> {
+	try {
+		await pipeline(source, createGunzip(), new Writable({ write: (_, __, next) => next() }));
+	} catch (error) {
+		if (!isCut(error)) throw new ArchiveError('it is not packed with gzip, or damaged: nothing of it was taken', { cause: error });
+	}
+}
+
+function isCut(error: unknown): boolean {
+	const { code, message } = error as { code?: string; message: string };
+	return code === 'Z_BUF_ERROR' || /unexpected end/i.test(message);
+}
+
 /** The entries of an archive, one after the other. */
 async function* entriesOf(source: Readable): AsyncGenerator<Entry> {
 	const extract = tar.extract();
@@ -343,11 +362,8 @@ async function* entriesOf(source: Readable): AsyncGenerator<Entry> {
 		}
 	} catch (error) {
 		if (error instanceof ArchiveError) throw error;
-		const { code, message } = error as { code?: string; message: string };
-		if (code === 'Z_BUF_ERROR' || /unexpected end/i.test(message)) return;
-		throw new ArchiveError(code?.startsWith('Z_') ? 'it is not packed with gzip, or damaged' : `it is no tar file: ${message}`, {
-			cause: error
-		});
+		if (isCut(error)) return;
+		throw new ArchiveError(`it is no tar file: ${(error as Error).message}`, { cause: error });
 	} finally {
 		source.destroy();
 	}
