@@ -102,63 +102,26 @@ export class PulseMeter {
 	/** Periods that each begin at the rise before and end with a fall and a rise. */
 	private addPeriods(base: number, offsets: Offsets, from: number, count: number): void {
 		let rise = this.rise - base;
-		let i = from;
-		const end = from + 2 * count;
-		// While the mean duty is exact, one by one.
-		for (; i < end && !this.duty.rounds; i += 2) {
-			this.period.add(offsets[i + 1] - rise);
-			this.high.add(offsets[i] - rise);
-			this.low.add(offsets[i + 1] - offsets[i]);
-			this.duty.add(offsets[i] - rise, offsets[i + 1] - rise);
-			rise = offsets[i + 1];
+		const period = new Float64Array(count);
+		const high = new Float64Array(count);
+		const low = new Float64Array(count);
+		const { duty } = this;
+		for (let k = 0, i = from; k < count; k++, i += 2) {
+			const fall = offsets[i];
+			const next = offsets[i + 1];
+			period[k] = next - rise;
+			high[k] = fall - rise;
+			low[k] = next - fall;
+			rise = next;
 		}
-		if (i < end) this.addSums(offsets, rise, i, end);
+		this.period.addAll(period);
+		this.high.addAll(high);
+		this.low.addAll(low);
+		duty.addAll(high, period);
 		this.rises += count;
 		this.edges += 2 * count;
-		this.rise = offsets[end - 1] + base;
-		this.fall = offsets[end - 2] + base;
-	}
-
-	/** All four quantities in one loop over plain numbers: of every value it needs the sum, the square from an origin, and the bounds. */
-	private addSums(offsets: Offsets, before: number, from: number, end: number): void {
-		const { period, high, low, duty } = this;
-		const [p0, h0, l0, d0] = [period.origin, high.origin, low.origin, duty.origin];
-		let [leastDuty, mostDuty] = duty.bounds;
-		let [ps, hs, ds, pq, hq, lq, dq] = [0, 0, 0, 0, 0, 0, 0];
-		let [pMin, hMin, lMin] = [Infinity, Infinity, Infinity];
-		let [pMax, hMax, lMax] = [-Infinity, -Infinity, -Infinity];
-		let rise = before;
-		for (let i = from; i < end; i += 2) {
-			const next = offsets[i + 1];
-			const p = next - rise;
-			const h = offsets[i] - rise;
-			const l = p - h;
-			const d = h / p;
-			rise = next;
-			ps += p;
-			hs += h;
-			ds += d;
-			pq += (p - p0) * (p - p0);
-			hq += (h - h0) * (h - h0);
-			lq += (l - l0) * (l - l0);
-			dq += (d - d0) * (d - d0);
-			if (p < pMin) pMin = p;
-			if (p > pMax) pMax = p;
-			if (h < hMin) hMin = h;
-			if (h > hMax) hMax = h;
-			if (l < lMin) lMin = l;
-			if (l > lMax) lMax = l;
-			// A double that is no greater may still stand for the greater fraction: those are told apart exactly.
-			if (d <= leastDuty || d >= mostDuty) {
-				duty.bound(h, p);
-				[leastDuty, mostDuty] = duty.bounds;
-			}
-		}
-		const count = (end - from) / 2;
-		period.addSummed(count, ps, pq, pMin, pMax);
-		high.addSummed(count, hs, hq, hMin, hMax);
-		low.addSummed(count, ps - hs, lq, lMin, lMax);
-		duty.addSummed(count, ds, dq);
+		this.rise = rise + base;
+		this.fall = offsets[from + 2 * count - 2] + base;
 	}
 
 	result(unit: Seconds): PulseMeasures {

@@ -61,22 +61,6 @@ export class IntegerSum {
 		Object.assign(this, { small, min, max, shifted, squares });
 	}
 
-	/** The value that differences are taken to; there must be one. */
-	get origin(): number {
-		return this.first;
-	}
-
-	/** Many values that were summed elsewhere: whole numbers with a sum below 2^52, and the squares of their differences to the origin. */
-	addSummed(count: number, sum: number, squares: number, min: number, max: number): void {
-		this.count += count;
-		this.small += sum;
-		if (this.small > 2 ** 52) this.flush();
-		if (min < this.min) this.min = min;
-		if (max > this.max) this.max = max;
-		this.shifted += sum - count * this.first;
-		this.squares += squares;
-	}
-
 	result(scale: Rational): Statistics | null {
 		if (this.count === 0) return null;
 		this.flush();
@@ -163,37 +147,6 @@ export class FractionSum {
 			}
 		}
 		Object.assign(this, { approximate, carry, shifted, squares });
-	}
-
-	/** Is its mean rounded by now, so that many can be summed elsewhere? */
-	get rounds(): boolean {
-		return !this.exact && this.min !== undefined;
-	}
-
-	get origin(): number {
-		return this.first;
-	}
-
-	/** The least and the greatest so far, rounded: what is beyond, or as far, must be told by `bound`. */
-	get bounds(): [number, number] {
-		return [this.min![0] / this.min![1], this.max![0] / this.max![1]];
-	}
-
-	/** A fraction that may be the least or the greatest. */
-	bound(part: number, whole: number): void {
-		if (order(part, whole, this.min!) < 0) this.min = [part, whole];
-		if (order(part, whole, this.max!) > 0) this.max = [part, whole];
-	}
-
-	/** Many values that were summed elsewhere, with the squares of their differences to the origin. */
-	addSummed(count: number, sum: number, squares: number): void {
-		const y = sum - this.carry;
-		const t = this.approximate + y;
-		this.carry = t - this.approximate - y;
-		this.approximate = t;
-		this.count += count;
-		this.shifted += sum - count * this.first;
-		this.squares += squares;
 	}
 
 	result(scale: Rational): Statistics | null {
