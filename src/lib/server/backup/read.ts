@@ -1,8 +1,7 @@
 import equal from 'fast-deep-equal';
 import { eq, sql } from 'drizzle-orm';
-import { randomUUID } from 'node:crypto';
-import { Writable, type Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
+import { createHash, randomUUID } from 'node:crypto';
+import type { Readable } from 'node:stream';
 import { createGunzip } from 'node:zlib';
 import tar from 'tar-stream';
 import { z } from 'zod';
@@ -14,7 +13,19 @@ import { bringUp } from '../plans/bringUp.js';
 import { EMPTY } from '../plans/summary.js';
 import { db, type Db } from '../store/db.js';
 import { parts, plans, recordings, revisions } from '../store/tables.js';
-import { ARCHIVE_FORMAT, FIRST, LARGEST_ENTRY, LAST, PARTS, PLAN_TABLES, type Ending, type PlanTable } from './contents.js';
+import {
+	ARCHIVE_FORMAT,
+	FIRST,
+	LARGEST_ENTRY,
+	LAST,
+	PARTS,
+	PLAN_TABLES,
+	planFolder,
+	SUM,
+	summed,
+	type Ending,
+	type PlanTable
+} from './contents.js';
 import { readRow, RowError } from './rows.js';
 
 type Tx = Parameters<Parameters<Db['transaction']>[0]>[0];
@@ -44,19 +55,16 @@ export interface Taken {
 export class ArchiveError extends Error {}
 
 const CUT = 'the archive is cut off: what came before the cut is here, the rest is missing';
+const DAMAGED = 'it is not packed with gzip, or damaged: what came before is here, the rest is missing';
 
 interface Entry {
 	name: string;
 	text: string;
 }
 
-/**
- * Takes in an archive, each plan with all that belongs to it or not at all; tells of each. `open`: reads it from its beginning, twice: its
- * checksum stands at its end, and nothing is taken of one that is damaged. Throws ArchiveError.
- */
-export async function* readArchive(open: () => Readable): AsyncGenerator<Taken> {
-	await checkSum(open());
-	const entries = new Ahead(entriesOf(open()));
+/** Takes in an archive, each plan with all that belongs to it or not at all; tells of each. Throws ArchiveError. */
+export async function* readArchive(source: Readable): AsyncGenerator<Taken> {
+	const entries = new Ahead(entriesOf(source));
 	const first = await entries.take();
 	if (first?.name !== FIRST) throw new ArchiveError('this is no archive of Nolvet: it does not begin with nolvet.json');
 	const { format } = parsed(z.object({ format: z.number() }), first);
@@ -77,9 +85,9 @@ export async function* readArchive(open: () => Readable): AsyncGenerator<Taken> 
 		const plan = /^plans\/([^/]{1,200})\//.exec(entry.name)?.[1];
 		if (plan !== undefined) {
 			seen.plans++;
-			yield await takePlan(entries, plan);
-		} else if (new RegExp(`^${PARTS}-\\d+\\.ndjson$`).test(entry.name)) {
-			for (const row of rowsOf((await entries.take())!)) {
+			yield await takePlan(new Folder(entries, planFolder(plan)), plan);
+		} else if (entry.name.startsWith(PARTS)) {
+			for (const row of await partRows(new Folder(entries, PARTS))) {
 				seen.parts++;
 				yield await takePart(row);
 			}
@@ -88,13 +96,12 @@ export async function* readArchive(open: () => Readable): AsyncGenerator<Taken> 
 }
 
 /** Takes one plan; one that is refused is passed over to its end. */
-async function takePlan(entries: Ahead, id: string): Promise<Taken> {
-	const own = async () => ((await entries.peek())?.name.startsWith(`plans/${id}/`) ? entries.take() : undefined);
+async function takePlan(folder: Folder, id: string): Promise<Taken> {
 	let name = id;
 	try {
 		const head: Head = { plans: [], revisions: [], recordings: [] };
-		let entry = await own();
-		for (; entry; entry = await own()) {
+		let entry = await folder.take();
+		for (; entry; entry = await folder.take()) {
 			const table = tableOf(entry);
 			if (!Object.hasOwn(head, table)) break;
 			for (const row of rowsOf(entry)) head[table as keyof Head].push(readRow(PLAN_TABLES[table], row) as never);
@@ -107,9 +114,8 @@ async function takePlan(entries: Ahead, id: string): Promise<Taken> {
 		if ([...head.revisions, ...head.recordings].some(({ planId }) => planId !== id)) throw new RowError('a row belongs to another plan');
 		return await db().transaction(async (tx) => {
 			const taking = await PlanTaking.begin(tx, plan, head);
-			for (; entry; entry = await own()) await taking.rows(tx, tableOf(entry), [...rowsOf(entry)]);
-			// Where nothing follows, something of this plan may be missing too.
-			if (!(await entries.peek())) throw new ArchiveError(CUT);
+			for (; entry; entry = await folder.take()) await taking.rows(tx, tableOf(entry), [...rowsOf(entry)]);
+			folder.check();
 			if (taking.fate !== 'here') await bringUp(tx, taking.id);
 			const recordings = taking.recordings.size;
 			return { what: 'plan' as const, name, fate: taking.fate, ...(recordings > 0 && { recordings }) };
@@ -117,7 +123,7 @@ async function takePlan(entries: Ahead, id: string): Promise<Taken> {
 	} catch (error) {
 		const reason = reasonOfRow(error);
 		if (reason === undefined) throw error;
-		while (await own());
+		await folder.pass();
 		return { what: 'plan', name, fate: 'refused', reason };
 	}
 }
@@ -264,6 +270,18 @@ function nameOf(document: unknown): string {
 	return typeof name === 'string' ? name.slice(0, 200) : 'a plan without a name';
 }
 
+/** The rows of all parts of an archive; none where their checksum is another. */
+async function partRows(folder: Folder): Promise<unknown[]> {
+	const rows: unknown[] = [];
+	try {
+		for (let entry = await folder.take(); entry; entry = await folder.take()) rows.push(...rowsOf(entry));
+		folder.check();
+	} catch (error) {
+		throw error instanceof RowError ? new ArchiveError(`its parts: ${error.message}`, { cause: error }) : error;
+	}
+	return rows;
+}
+
 async function takePart(written: unknown): Promise<Taken> {
 	let name = 'a part';
 	try {
@@ -317,7 +335,7 @@ function* rowsOf({ name, text }: Entry): Generator<unknown> {
 		try {
 			yield JSON.parse(line) as unknown;
 		} catch {
-			throw new ArchiveError(`“${name.slice(0, 80)}” holds a line that is no JSON`);
+			throw new RowError(`“${name.slice(0, 80)}” holds a line that is no JSON`);
 		}
 	}
 }
@@ -328,20 +346,6 @@ function parsed<T>(schema: z.ZodType<T>, { name, text }: Entry): T {
 	} catch {
 		throw new ArchiveError(`${name} is not what it should be`);
 	}
-}
-
-/** Reads all of a packed file for its checksum. One that is cut off has none: what is there of it may be taken. Throws ArchiveError. */
-async function checkSum(source: Readable): Promise<void> {
-	try {
-		await pipeline(source, createGunzip(), new Writable({ write: (_, __, next) => next() }));
-	} catch (error) {
-		if (!isCut(error)) throw new ArchiveError('it is not packed with gzip, or damaged: nothing of it was taken', { cause: error });
-	}
-}
-
-function isCut(error: unknown): boolean {
-	const { code, message } = error as { code?: string; message: string };
-	return code === 'Z_BUF_ERROR' || /unexpected end/i.test(message);
 }
 
 /** The entries of an archive, one after the other. */
@@ -362,8 +366,9 @@ async function* entriesOf(source: Readable): AsyncGenerator<Entry> {
 		}
 	} catch (error) {
 		if (error instanceof ArchiveError) throw error;
-		if (isCut(error)) return;
-		throw new ArchiveError(`it is no tar file: ${(error as Error).message}`, { cause: error });
+		const { code, message } = error as { code?: string; message: string };
+		if (code === 'Z_BUF_ERROR' || /unexpected end/i.test(message)) return;
+		throw new ArchiveError(code?.startsWith('Z_') ? DAMAGED : `it is no tar file, or damaged: ${message}`, { cause: error });
 	} finally {
 		source.destroy();
 	}
@@ -385,5 +390,41 @@ class Ahead {
 		const entry = await this.peek();
 		this.next = undefined;
 		return entry;
+	}
+}
+
+/** The entries of a plan, or of the parts: the last of them holds the checksum of the others. */
+class Folder {
+	private readonly sum = createHash('sha256');
+	/** What its last entry says that the checksum is. */
+	private told: string | undefined;
+
+	constructor(
+		private readonly entries: Ahead,
+		private readonly name: string
+	) {}
+
+	/** The next one; undefined behind the last. */
+	async take(): Promise<Entry | undefined> {
+		const next = await this.entries.peek();
+		if (this.told !== undefined || !next?.name.startsWith(this.name)) return undefined;
+		await this.entries.take();
+		if (next.name === this.name + SUM) {
+			this.told = parsed(z.object({ sha256: z.string() }), next).sha256;
+			return undefined;
+		}
+		this.sum.update(summed(next.name, next.text));
+		return next;
+	}
+
+	/** All were taken. Throws ArchiveError where the archive is cut off before the last, RowError where something is damaged. */
+	check(): void {
+		if (this.told === undefined) throw new ArchiveError(CUT);
+		if (this.told !== this.sum.digest('hex')) throw new RowError('it is damaged: its checksum is another');
+	}
+
+	/** Passes over what is left. */
+	async pass(): Promise<void> {
+		while ((await this.entries.peek())?.name.startsWith(this.name)) await this.entries.take();
 	}
 }

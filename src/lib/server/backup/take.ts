@@ -32,7 +32,7 @@ export async function takeArchive(body: AsyncIterable<Uint8Array>): Promise<Read
 			const say = (text: string) => open && controller.enqueue(new TextEncoder().encode(`${text}\n`));
 			const still = setInterval(() => say(''), STILL_MS);
 			try {
-				for await (const taken of readArchive(() => createReadStream(file))) say(JSON.stringify(taken));
+				for await (const taken of readArchive(createReadStream(file))) say(JSON.stringify(taken));
 				say(JSON.stringify({ ended: true }));
 			} catch (error) {
 				say(JSON.stringify({ ended: false, ...reason(error) }));

@@ -1,5 +1,6 @@
 import { and, asc, eq, inArray, isNull, ne, sql, type SQL } from 'drizzle-orm';
 import type { PgTable } from 'drizzle-orm/pg-core';
+import { createHash } from 'node:crypto';
 import { Readable } from 'node:stream';
 import { createGzip } from 'node:zlib';
 import tar from 'tar-stream';
@@ -8,7 +9,7 @@ import { log } from '../log.js';
 import { db, type Db } from '../store/db.js';
 import { chunks, lines, parts, pieces, plans, recordings, revisions, samples } from '../store/tables.js';
 import { reasonOf } from '../store/trouble.js';
-import { ARCHIVE_FORMAT, ENTRY_BYTES, FIRST, LAST, PARTS, type Ending, type PlanTable } from './contents.js';
+import { ARCHIVE_FORMAT, ENTRY_LENGTH, FIRST, LAST, PARTS, planFolder, SUM, summed, type Ending, type PlanTable } from './contents.js';
 import { writeRow } from './rows.js';
 
 type Tx = Pick<Db, 'select'>;
@@ -47,7 +48,8 @@ async function fill(entries: Entries, only: string | undefined): Promise<void> {
 	if (only === undefined) {
 		const own = await db().select().from(parts).where(isNull(parts.deletedAt)).orderBy(asc(parts.createdAt));
 		ending.parts = own.length;
-		await entries.rows(PARTS, parts, own);
+		await entries.rows(`${PARTS}parts`, parts, own);
+		await entries.seal(PARTS);
 	}
 	const ids = await db()
 		.select({ id: plans.id })
@@ -66,7 +68,7 @@ async function writePlan(entries: Entries, id: string): Promise<number> {
 			await tx.execute(sql`set local idle_in_transaction_session_timeout = '10min'`);
 			const [plan] = await tx.select().from(plans).where(eq(plans.id, id));
 			if (!plan || plan.deletedAt) return 0;
-			const of = (table: PlanTable) => `plans/${id}/${table}`;
+			const of = (table: PlanTable) => `${planFolder(id)}${table}`;
 			await entries.rows(of('plans'), plans, [plan]);
 			await entries.rows(
 				of('revisions'),
@@ -102,6 +104,7 @@ async function writePlan(entries: Entries, id: string): Promise<number> {
 				await writePaged(entries, of('samples'), tx, samples, here(samples)!, ['line', 'number']);
 				await writePaged(entries, of('pieces'), tx, pieces, eq(pieces.recordingId, recording), ['number']);
 			}
+			await entries.seal(planFolder(id));
 			return 1;
 		},
 		{ isolationLevel: 'repeatable read', accessMode: 'read only' }
@@ -138,11 +141,19 @@ async function writePaged(entries: Entries, name: string, tx: Tx, table: PgTable
 /** Entries of a tar file, each written when its reader has room for it. */
 class Entries {
 	private readonly counts = new Map<string, number>();
+	private sum = createHash('sha256');
 
 	constructor(private readonly pack: tar.Pack) {}
 
 	json(name: string, value: unknown): Promise<void> {
 		return this.put(name, `${JSON.stringify(value, null, '\t')}\n`);
+	}
+
+	/** Ends a folder with the checksum of what was put there. */
+	async seal(folder: string): Promise<void> {
+		const sha256 = this.sum.digest('hex');
+		this.sum = createHash('sha256');
+		await this.json(folder + SUM, { sha256 });
 	}
 
 	/** Rows of a table as entries of a bearable size. */
@@ -152,12 +163,14 @@ class Entries {
 			if (text === '') return;
 			const number = (this.counts.get(name) ?? 0) + 1;
 			this.counts.set(name, number);
-			await this.put(`${name}-${number}.ndjson`, text);
+			const entry = `${name}-${number}.ndjson`;
+			this.sum.update(summed(entry, text));
+			await this.put(entry, text);
 			text = '';
 		};
 		for (const row of rows) {
 			text += `${JSON.stringify(writeRow(table, row))}\n`;
-			if (text.length > ENTRY_BYTES) await flush();
+			if (text.length > ENTRY_LENGTH) await flush();
 		}
 		await flush();
 	}
