@@ -46,6 +46,8 @@ class Ears {
 	}
 
 	private open(): void {
+		// Whoever comes while it is waited for opens it sooner.
+		clearTimeout(this.timer);
 		const client = new pg.Client({
 			connectionString: process.env.DATABASE_URL,
 			keepAlive: true,
