@@ -3,7 +3,7 @@ import { rename, rm } from 'node:fs/promises';
 import { createInterface } from 'node:readline';
 import { Readable, Transform } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import { commandText } from '../lib/text/index.js';
+import { commandText, takenText, type Ended, type Taken } from '../lib/text/index.js';
 import { endProgress, fileReason, openFile, tellProgress, Unreadable } from './files.js';
 
 export interface ExportOptions {
@@ -19,13 +19,7 @@ export async function exportArchive(file: string, { all, plan, server }: ExportO
 	// What was broken off is not taken for an archive.
 	const part = `${file}.part`;
 	let bytes = 0;
-	const counting = new Transform({
-		transform(piece: Buffer, _, next) {
-			bytes += piece.length;
-			tellProgress(commandText.exported(file, megabytes(bytes)));
-			next(null, piece);
-		}
-	});
+	const counting = counted((all) => tellProgress(commandText.exported(file, megabytes((bytes = all)))));
 	try {
 		await pipeline(Readable.fromWeb(response.body as never), counting, createWriteStream(part));
 		await rename(part, file);
@@ -39,18 +33,8 @@ export async function exportArchive(file: string, { all, plan, server }: ExportO
 	return 0;
 }
 
-interface Word {
-	what?: string;
-	name: string;
-	fate: string;
-	recordings?: number;
-	reason?: string;
-	ended?: boolean;
-}
-
 /** Lets a server take an archive in, and says what became of each plan. Returns the exit code: 1 when something was not taken. Throws Unreadable. */
 export async function importArchive(file: string, server: string): Promise<number> {
-	let bytes = 0;
 	const source = openFile(file);
 	// Whether it can be read is known before anybody is asked.
 	await new Promise<void>((ready, fail) => {
@@ -58,13 +42,7 @@ export async function importArchive(file: string, server: string): Promise<numbe
 		source.once('end', ready);
 		source.once('error', (error) => fail(new Unreadable(`${file}: ${fileReason(error)}`, { cause: error })));
 	});
-	const counting = new Transform({
-		transform(piece: Buffer, _, next) {
-			bytes += piece.length;
-			tellProgress(commandText.sent(megabytes(bytes)));
-			next(null, piece);
-		}
-	});
+	const counting = counted((all) => tellProgress(commandText.sent(megabytes(all))));
 	const body = Readable.toWeb(source.pipe(counting)) as never;
 	const response = await ask(server, '/api/backup', {
 		method: 'POST',
@@ -78,14 +56,14 @@ export async function importArchive(file: string, server: string): Promise<numbe
 	try {
 		for await (const line of createInterface({ input: Readable.fromWeb(response.body as never) })) {
 			if (line === '') continue;
-			const { what, name, fate, recordings = 0, reason, ended: last } = JSON.parse(line) as Word;
-			if (last !== undefined) {
-				ended = last;
-				if (!last) process.stderr.write(`nolvet: ${reason}\n`);
+			const word = JSON.parse(line) as Taken | Ended;
+			if ('ended' in word) {
+				ended = word.ended;
+				if (!ended) process.stderr.write(`nolvet: ${word.reason}\n`);
 				continue;
 			}
-			if (fate === 'refused') refused = true;
-			process.stdout.write(`${commandText.fateOf(what!, name, commandText.fates[fate] ?? fate, recordings, reason)}\n`);
+			if (word.fate === 'refused') refused = true;
+			process.stdout.write(`${takenText(word)}\n`);
 		}
 	} catch (error) {
 		throw new Unreadable(commandText.brokenOff, { cause: error });
@@ -115,4 +93,15 @@ async function ask(server: string, path: string, options: RequestInit): Promise<
 
 function megabytes(bytes: number): string {
 	return (bytes / 1e6).toFixed(1);
+}
+
+/** Hands pieces on, and tells how many bytes they are so far. */
+function counted(tell: (bytes: number) => void): Transform {
+	let bytes = 0;
+	return new Transform({
+		transform(piece: Buffer, _, next) {
+			tell((bytes += piece.length));
+			next(null, piece);
+		}
+	});
 }

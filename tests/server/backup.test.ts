@@ -9,7 +9,8 @@ import { afterAll, beforeAll, beforeEach, describe, expect, inject, test } from 
 import { applyStep, fernhollow, insertStep, PLAN_VERSION, setStep, type Plan } from '../../src/core/plan/index.js';
 import { shippedParts } from '../../src/core/part/index.js';
 import { ARCHIVE_FORMAT, LEFT_OUT, OWN_TABLES, PLAN_TABLES, SUM, summed } from '../../src/lib/server/backup/contents.js';
-import { ArchiveError, readArchive, type Taken } from '../../src/lib/server/backup/read.js';
+import { ArchiveError, readArchive } from '../../src/lib/server/backup/read.js';
+import type { Taken } from '../../src/lib/text/index.js';
 import { Busy, writeArchive } from '../../src/lib/server/backup/write.js';
 import { createPart, loadPart } from '../../src/lib/server/parts/parts.js';
 import { createPlan, listPlans, loadPlan, saveSteps, setPlanDeleted } from '../../src/lib/server/plans/plans.js';

@@ -26,15 +26,6 @@ export const commandText = {
 	brokenOff: 'the server ended before the archive was whole',
 	exported: (file: string, megabytes: string) => `${file}: ${megabytes} MB`,
 	sent: (megabytes: string) => `${megabytes} MB sent`,
-	fates: {
-		taken: 'taken in',
-		here: 'is here already',
-		newer: 'brought up to the archive’s revision',
-		beside: 'taken in beside the one that is here, which went another way',
-		refused: 'not taken'
-	} as Record<string, string>,
-	fateOf: (what: string, name: string, fate: string, recordings: number, reason?: string) =>
-		`${what} “${name}”: ${fate}${recordings > 0 ? ` with ${recordings} ${recordings === 1 ? 'recording' : 'recordings'}` : ''}${reason ? `: ${reason}` : ''}`,
 	warning: 'warning',
 	nothingPlanned: 'no aim of this plan drives a pin as it stands; nolvet derive says why',
 	timeColumn: 'time (s)',

@@ -4,6 +4,8 @@ export { arithmetic, factorText, nodeName } from './clock.js';
 export { problemText, wishProblemText } from './problems.js';
 export { findingText, findingPlace, harmText } from './findings.js';
 export { ledText, linkName } from './names.js';
+export { intakeText, takenText } from './archive.js';
+export type { Ended, Fate, Taken } from './archive.js';
 export { fitText, readingText, readingTrouble, readingWord, readQuantityName, relationEnd, sweepRowText } from './readings.js';
 export { clashPlace, clashValue } from './clash.js';
 export { clockTreeText, documentText, documentsText, mismatchText } from './documents.js';

@@ -9,10 +9,10 @@
 	import { exportPlan } from '../../components/export.js';
 	import type { PlanSummary } from '../../session/listing.js';
 	import { notices } from '../../session/notices.svelte.js';
-	import { intakeText, sendArchive } from '../../session/archive.js';
+	import { sendArchive } from '../../session/archive.js';
 	import { attempt } from '../../session/attempt.js';
 	import type { LoadedPlan } from '../../../core/plan/index.js';
-	import { OUTCOME } from '../../text/index.js';
+	import { intakeText, OUTCOME, takenText } from '../../text/index.js';
 	import Frame from '../frame/Frame.svelte';
 	import TinyWave from './TinyWave.svelte';
 
@@ -54,9 +54,9 @@
 		await attempt(`${archive.name} could not be taken in`, async () => {
 			const intake = await sendArchive(archive);
 			await invalidateAll();
-			for (const { name: plan, fate, reason } of intake.told) if (fate === 'refused') notices.fault(`“${plan}” was not taken: ${reason}.`);
-			if (intake.broken === undefined) notices.say(`${archive.name}: ${intakeText(intake)}.`);
-			else notices.fault(`${archive.name}: ${intakeText(intake)}; then it ended: ${intake.broken}.`);
+			for (const one of intake.taken) if (one.fate === 'refused') notices.fault(`${takenText(one)}.`);
+			if (intake.broken === undefined) notices.say(`${archive.name}: ${intakeText(intake.taken)}.`);
+			else notices.fault(`${archive.name}: ${intakeText(intake.taken)}; then it ended: ${intake.broken}.`);
 		});
 		taking = '';
 	}

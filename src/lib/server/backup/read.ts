@@ -8,6 +8,7 @@ import { z } from 'zod';
 import { Rational } from '../../../core/exact/index.js';
 import { PlanError, stepSchema, upgradeStep, type Step } from '../../../core/plan/index.js';
 import { unpackChunks, unpackSamples } from '../../../core/trace/index.js';
+import type { Fate, Taken } from '../../text/archive.js';
 import { documentsText } from '../../text/index.js';
 import { bringUp } from '../plans/bringUp.js';
 import { EMPTY } from '../plans/summary.js';
@@ -29,27 +30,6 @@ import {
 import { readRow, RowError } from './rows.js';
 
 type Tx = Parameters<Parameters<Db['transaction']>[0]>[0];
-
-/** What became of a plan or a profile of the archive. */
-export type Fate =
-	/** It is new here. */
-	| 'taken'
-	/** It is here, as new or newer. */
-	| 'here'
-	/** It was here in an older revision, and is brought up to the archive's. */
-	| 'newer'
-	/** It is here, but went another way since: the archive's is a plan of its own beside it. */
-	| 'beside'
-	| 'refused';
-
-export interface Taken {
-	what: 'plan' | 'part';
-	name: string;
-	fate: Fate;
-	/** Recordings that came with it. */
-	recordings?: number;
-	reason?: string;
-}
 
 /** An archive that is none, or of which the end is missing. What was told before was taken whole. */
 export class ArchiveError extends Error {}

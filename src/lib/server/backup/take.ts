@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
+import type { Ended } from '../../text/archive.js';
 import { noteError, OURS } from '../http/answers.js';
 import { unavailable } from '../store/trouble.js';
 import { ArchiveError, readArchive } from './read.js';
@@ -46,7 +47,7 @@ export async function takeArchive(body: AsyncIterable<Uint8Array>): Promise<Read
 	});
 }
 
-function reason(error: unknown): { reason: string; id?: string } {
+function reason(error: unknown): Omit<Ended, 'ended'> {
 	if (error instanceof ArchiveError) return { reason: error.message };
 	const later = unavailable(error);
 	return later !== undefined ? { reason: later } : { reason: OURS, id: noteError(error, { route: 'backup' }) };
