@@ -114,4 +114,16 @@ describe('a recording laid on a plan', () => {
 		expect(Math.abs(laying.ratio - 1.00015)).toBeLessThan(1e-7);
 		expect([lines[0].extra.length, lines[0].missing.length]).toEqual([0, 2 * 545]);
 	});
+
+	test('of a long train without a rhythm finds the few edges that a short recording shows', () => {
+		const times = [0];
+		for (let i = 0, dice = 1; i < 20000; i++) {
+			dice = (dice * 48_271) % 2_147_483_647;
+			times.push(times[i] + 900 + (dice % 13_000));
+		}
+		const recorded = seen(times, { offset: -4_000_000, from: times[15101] - 4_000_300, to: times[15113] - 3_999_700 });
+		const { laying, lines } = laid({ initial: 0, times }, recorded);
+		expect(Math.round(laying.offset)).toBe(-4_000_000);
+		expect(lines[0]).toMatchObject({ missing: [], extra: [], off: [] });
+	});
 });

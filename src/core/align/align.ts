@@ -1,4 +1,4 @@
-import { LinePair, type Laying, type PlannedRow, type RecordedRow } from './lines.js';
+import { apart, commonPeriod, LinePair, type Laying, type PlannedRow, type RecordedRow } from './lines.js';
 import { matchLine, type Matching } from './matching.js';
 import { likelyLayings } from './search.js';
 
@@ -55,6 +55,8 @@ const FIT = 1 / 4;
 const LONG = 4000;
 const [STRETCHES, STRETCH] = [8, 150];
 const WEIGHED = 4;
+/** Turns of laying a line and matching along it. */
+const TURNS = 12;
 
 /**
  * Lays a recording on a plan (timers.md 14): the offset, the ratio of the clocks and the matching of edges that cost the least. All lines
@@ -79,21 +81,19 @@ export function align(lines: readonly LineToAlign[], settings: AlignSettings): A
 	const found = weigh(likely, known);
 	const best = found.at(0);
 	if (!best || !enoughFit(known, best, settings)) return { fits: false, laying: byRises };
-	const laying = atStart(pairs, finalLine(known, best, settings));
+	const end = laid(pairs, atStart(pairs, finalLine(known, best, settings)));
 	const price = Math.min(...best.matchings.map((one) => one.price));
-	const period = pairs[0].plan.period;
-	const others = found
-		.slice(1)
-		.filter(({ cost, laying: other }) => cost < best.cost + NEAR * price && !same(best.laying, other, price, period));
-	const told: Laying[] = [];
-	for (const { laying: other } of others) if (!told.some((one) => same(one, other, price, period))) told.push(other);
+	const period = commonPeriod(pairs);
+	const others: Laying[] = [];
+	for (const { cost, laying } of found)
+		if (cost < best.cost + NEAR * price && ![best.laying, ...others].some((one) => apart(one, laying, period) < price)) others.push(laying);
 	return {
 		fits: true,
-		laying,
-		...freedom(known, best, laying, settings),
-		lines: pairs.map((pair) => toldLine(pair, laying, settings)),
+		laying: end.laying,
+		...freedom(pairs, end, settings),
+		lines: pairs.map((pair, i) => toldLine(pair, end.matchings[i], settings)),
 		cost: best.cost,
-		others: told
+		others
 	};
 }
 
@@ -111,29 +111,17 @@ function laid(pairs: readonly LinePair[], laying: Laying): Found {
 /** The line through what is matched, and the matching along that line, in turns, as long as it gets cheaper. */
 function refined(pairs: readonly LinePair[], from: Laying, { ratio, budget }: AlignSettings): Found {
 	let best = laid(pairs, from);
-	for (let turn = 0; turn < 12; turn++) {
-		let better = false;
-		// Edges that are far off pull a line of least squares away: nearer ones alone are tried too.
-		for (const near of [Infinity, 0.5, 0.2]) {
-			const next = throughMatched(pairs, best, ratio, (distance, price) => distance <= Math.max(near * price, turn > 6 ? budget : 0));
-			if (!next) continue;
-			const tried = laid(pairs, next);
-			if (tried.cost < best.cost - 1e-9 * Math.abs(best.cost)) [best, better] = [tried, true];
-		}
-		// So are all of them, each weighing less the further it is off: the line of the least sum of distances.
-		const least = leastSum(
-			points(pairs, best, () => true),
-			best.laying,
-			ratio,
-			budget
-		);
-		const summed = least && laid(pairs, least);
-		if (summed && summed.cost < best.cost - 1e-9 * Math.abs(best.cost)) [best, better] = [summed, true];
-		if (!better) break;
+	for (let turn = 0; turn < TURNS; turn++) {
+		const all = points(pairs, best);
+		// Edges that are far off pull a line of least squares away: that of the least sum of distances is tried too.
+		const lines = [leastSquares(all, ratio), leastSum(all, best.laying, ratio, budget)];
+		const tried = lines.flatMap((line) => (line ? [laid(pairs, line)] : [])).sort((a, b) => a.cost - b.cost)[0];
+		if (!tried || tried.cost >= best.cost - 1e-9 * best.cost) break;
+		best = tried;
 	}
 	// Between two lines that cost the same, the one on which rises lie is the one that people would draw.
 	const onRises = leastSquares(
-		points(pairs, best, (distance, tolerated) => distance <= tolerated, 1),
+		points(pairs, best, (distance, price) => distance <= price, 1),
 		ratio
 	);
 	const tried = onRises && laid(pairs, onRises);
@@ -144,7 +132,7 @@ function refined(pairs: readonly LinePair[], from: Laying, { ratio, budget }: Al
 function points(
 	pairs: readonly LinePair[],
 	{ laying, matchings }: Found,
-	taken: (distance: number, price: number) => boolean,
+	taken: (distance: number, price: number) => boolean = () => true,
 	direction?: 0 | 1
 ): [number, number][] {
 	return matchings.flatMap(({ planned, pairs: matched, price }, line) =>
@@ -154,15 +142,6 @@ function points(
 			return taken(Math.abs(recorded - planned[i]), price) ? [[(planned[i] - laying.offset) / laying.ratio, recorded]] : [];
 		})
 	);
-}
-
-function throughMatched(
-	pairs: readonly LinePair[],
-	found: Found,
-	range: readonly [number, number],
-	taken: (distance: number, price: number) => boolean
-): Laying | undefined {
-	return leastSquares(points(pairs, found, taken), range);
 }
 
 /** Rounds of weighing after which the least sum is near enough. */
@@ -204,9 +183,8 @@ function clamp(value: number, [low, high]: readonly [number, number]): number {
 
 /** The line that is told: least squares through the edges within the budget, or through all that are matched where none is. */
 function finalLine(pairs: readonly LinePair[], found: Found, { ratio, budget }: AlignSettings): Laying {
-	return (
-		throughMatched(pairs, found, ratio, (distance) => distance <= budget) ?? throughMatched(pairs, found, ratio, () => true) ?? found.laying
-	);
+	const near = points(pairs, found, (distance) => distance <= budget);
+	return leastSquares(near.length > 0 ? near : points(pairs, found), ratio) ?? found.laying;
 }
 
 /** Do at least half of the planned edges inside, and of the recorded ones, lie where they should? */
@@ -222,8 +200,7 @@ function enoughFit(pairs: readonly LinePair[], { matchings }: Found, { budget }:
 	return fit > 0 && 2 * fit >= planned && 2 * fit >= recorded;
 }
 
-function toldLine(pair: LinePair, laying: Laying, { budget, glitch }: AlignSettings): AlignedLine {
-	const { planned, pairs } = matchLine(pair, laying);
+function toldLine(pair: LinePair, { planned, pairs, price }: Matching, { budget, glitch }: AlignSettings): AlignedLine {
 	const { recordedTimes } = pair;
 	const matched = pairs.map(([i, j]): [number, number] => [planned[i], recordedTimes[j]]);
 	const [usedPlanned, usedRecorded] = [new Set(pairs.map(([i]) => i)), new Set(pairs.map(([, j]) => j))];
@@ -236,7 +213,7 @@ function toldLine(pair: LinePair, laying: Laying, { budget, glitch }: AlignSetti
 		k++;
 	}
 	// Within half a price of the recording's ends nobody can say whether an edge is missing.
-	const margin = pair.price(laying.ratio) / 2;
+	const margin = price / 2;
 	const missing = Array.from(planned.keys())
 		.filter((i) => !usedPlanned.has(i))
 		.map((i) => planned[i])
@@ -261,31 +238,22 @@ function firstRises(pairs: readonly LinePair[]): number {
 
 /** Of a steady plan the first place of planned time 0 at or after the recording's start. */
 function atStart(pairs: readonly LinePair[], { offset, ratio }: Laying): Laying {
-	const { period } = pairs[0].plan;
-	if (period === undefined || pairs.some(({ plan }) => plan.period !== period)) return { offset, ratio };
+	const period = commonPeriod(pairs);
+	if (period === undefined) return { offset, ratio };
 	const from = Math.min(...pairs.map(({ recorded }) => recorded.from));
 	const turn = period * ratio;
 	return { offset: offset + Math.ceil((from - offset) / turn) * turn, ratio };
-}
-
-/** Are they the same, up to whole periods, as far as edges can tell? */
-function same(a: Laying, b: Laying, price: number, period: number | undefined): boolean {
-	const apart = Math.abs(a.offset - b.offset);
-	if (period === undefined) return apart < price;
-	const turn = period * a.ratio;
-	return Math.min(apart % turn, turn - (apart % turn)) < price;
 }
 
 /** How far the line may shift, and tilt, with every edge within the budget staying within it. */
 function freedom(
 	pairs: readonly LinePair[],
 	found: Found,
-	laying: Laying,
 	{ ratio: range, budget }: AlignSettings
 ): { offsetKnown: [number, number]; ratioKnown: [number, number] } {
 	const line = found.laying;
 	const own = points(pairs, found, (distance) => distance <= budget);
-	if (own.length === 0) return { offsetKnown: [laying.offset, laying.offset], ratioKnown: [...range] };
+	if (own.length === 0) return { offsetKnown: [line.offset, line.offset], ratioKnown: [...range] };
 	// Deviations from the line, by planned time from its middle.
 	const middle = own.reduce((sum, [x]) => sum + x, 0) / own.length;
 	const left = own.map(([x, y]): [number, number] => [x - middle, y - line.offset - line.ratio * x]);
@@ -307,9 +275,8 @@ function freedom(
 	const edge = (end: number) => (gap(end) >= 0 ? end : zero(gap, top, end));
 	const tilts = gap(top) >= 0 ? [edge(ends[0]), edge(ends[1])] : [top, top];
 	const shifts = [...tilts, 0].filter((tilt) => gap(tilt) >= -1e-9).flatMap((tilt) => room(tilt).map((shift) => shift - tilt * middle));
-	const base = laying.offset;
 	return {
-		offsetKnown: shifts.length > 0 ? [base + Math.min(...shifts), base + Math.max(...shifts)] : [base, base],
+		offsetKnown: [line.offset + Math.min(0, ...shifts), line.offset + Math.max(0, ...shifts)],
 		ratioKnown: [line.ratio + tilts[0], line.ratio + tilts[1]]
 	};
 }

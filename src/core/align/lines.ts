@@ -113,3 +113,17 @@ function edgesOf({ initial, times, levels }: EdgeRow, kept: (time: number) => bo
 	}
 	return [Float64Array.from(found), Uint8Array.from(up)];
 }
+
+/** The period that all planned lines have; undefined where one has none, or another. */
+export function commonPeriod(pairs: readonly LinePair[]): number | undefined {
+	const period = pairs.at(0)?.plan.period;
+	return pairs.every(({ plan }) => plan.period === period) ? period : undefined;
+}
+
+/** How far two layings are apart, up to whole turns of a plan with a period. */
+export function apart(a: Laying, b: Laying, period: number | undefined): number {
+	const distance = Math.abs(a.offset - b.offset);
+	if (period === undefined) return distance;
+	const turn = period * a.ratio;
+	return Math.min(distance % turn, turn - (distance % turn));
+}

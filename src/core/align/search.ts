@@ -1,12 +1,15 @@
-import type { Laying, LinePair } from './lines.js';
+import { apart, commonPeriod, type Laying, type LinePair } from './lines.js';
 
-/** Recorded edges that vote for a laying, spread over the recording, and planned edges that each of them may be. */
-const VOTERS = 48;
-const CHOICES = 1600;
+/** Recorded edges that vote for a laying, spread over the recording: as many as the work allows. */
+const [LEAST_VOTERS, MOST_VOTERS] = [12, 48];
+const MOST_VOTES = 1e8;
 /** Layings that are looked at closely. */
 const MOST = 64;
-/** Steps of the ratio that are tried at the most; a recording that wants more is tried by a stretch of it first. */
+/** Offsets that are kept of one ratio. */
+const KEPT = 8;
+/** Steps of the ratio that are tried at the most, and bins that offsets are counted in. */
 const MOST_RATIOS = 6000;
+const MOST_BINS = 4_000_000;
 
 interface Vote {
 	laying: Laying;
@@ -24,7 +27,9 @@ export function likelyLayings(pairs: readonly LinePair[], [lowest, highest]: rea
 	const span = Math.max(1, to - from);
 	const count = Math.min(MOST_RATIOS, Math.max(1, Math.ceil(((highest - lowest) * span * 2) / price) + 1));
 	const votes: Vote[] = [];
-	const booth = new Booth(pairs, price / 2, from, to);
+	const choices = Math.max(1, ...pairs.map(({ own }) => own.times.length));
+	const voters = Math.min(MOST_VOTERS, Math.max(LEAST_VOTERS, Math.floor(MOST_VOTES / (choices * count * pairs.length))));
+	const booth = new Booth(pairs, { voters, width: price / 2, from, to });
 	for (let k = 0; k < count; k++) {
 		const ratio = count === 1 ? (lowest + highest) / 2 : lowest + ((highest - lowest) * k) / (count - 1);
 		votes.push(...booth.count(ratio));
@@ -36,15 +41,12 @@ export function likelyLayings(pairs: readonly LinePair[], [lowest, highest]: rea
 /** The best of those that say the same. */
 function distinct(votes: readonly Vote[], price: number, span: number, pairs: readonly LinePair[]): Vote[] {
 	const kept: Vote[] = [];
-	const { period } = pairs[0].plan;
+	const period = commonPeriod(pairs);
 	for (const vote of votes) {
 		if (kept.length === MOST) break;
-		const alike = kept.some(({ laying: { offset, ratio } }) => {
-			if (Math.abs(ratio - vote.laying.ratio) * span > price) return false;
-			const apart = Math.abs(offset - vote.laying.offset);
-			const turn = period === undefined ? Infinity : period * ratio;
-			return Math.min(apart % turn, turn - (apart % turn)) < price / 2;
-		});
+		const alike = kept.some(
+			({ laying }) => Math.abs(laying.ratio - vote.laying.ratio) * span <= price && apart(laying, vote.laying, period) < price / 2
+		);
 		if (!alike) kept.push(vote);
 	}
 	return kept;
@@ -56,40 +58,37 @@ class Booth {
 	private readonly bins: Uint16Array;
 	private readonly touched: Int32Array;
 	private readonly least: number;
-	private readonly steady: number | undefined;
+	private readonly width: number;
+	private readonly from: number;
+	private readonly period: number | undefined;
 
-	constructor(
-		pairs: readonly LinePair[],
-		private readonly width: number,
-		private readonly from: number,
-		to: number
-	) {
+	constructor(pairs: readonly LinePair[], { voters, width, from, to }: { voters: number; width: number; from: number; to: number }) {
+		this.from = from;
+		this.period = commonPeriod(pairs);
 		this.voters = pairs.map((pair) => {
 			const { recordedTimes, recordedUp } = pair;
-			const stride = Math.max(1, recordedTimes.length / VOTERS);
-			const chosen = Array.from({ length: Math.min(VOTERS, recordedTimes.length) }, (_, i) => Math.floor((i + 0.5) * stride));
+			const stride = Math.max(1, recordedTimes.length / voters);
+			const chosen = Array.from({ length: Math.min(voters, recordedTimes.length) }, (_, i) => Math.floor((i + 0.5) * stride));
 			return { times: chosen.map((i) => recordedTimes[i]), up: chosen.map((i) => recordedUp[i]), pair };
 		});
-		this.steady = pairs.every(({ plan }) => plan.period === pairs[0].plan.period) ? pairs[0].plan.period : undefined;
 		const ends = pairs.map(({ own: { times } }) => (times.length > 0 ? [times[0], times[times.length - 1]] : [0, 0]));
 		const reach = Math.max(...ends.map(([a, b]) => Math.max(Math.abs(a), Math.abs(b)))) * 1.1;
-		this.least = this.steady === undefined ? from - reach : 0;
-		const size = this.steady === undefined ? to - from + 2 * reach : 1.1 * this.steady;
-		const bins = Math.min(4_000_000, Math.ceil(size / width) + 4);
+		this.least = this.period === undefined ? from - reach : 0;
+		const size = this.period === undefined ? to - from + 2 * reach : 1.1 * this.period;
+		const bins = Math.min(MOST_BINS, Math.ceil(size / width) + 4);
 		this.width = Math.max(width, size / (bins - 4));
 		this.bins = new Uint16Array(bins);
-		this.touched = new Int32Array(VOTERS * CHOICES * pairs.length);
+		this.touched = new Int32Array(voters * pairs.reduce((sum, { own }) => sum + own.times.length, 0));
 	}
 
 	count(ratio: number): Vote[] {
-		const { bins, touched, width, least, steady, from } = this;
-		const turn = steady === undefined ? undefined : steady * ratio;
+		const { bins, touched, width, least, period, from } = this;
+		const turn = period === undefined ? undefined : period * ratio;
 		let used = 0;
 		for (const { times, up, pair } of this.voters) {
 			const { times: planned, up: directions } = pair.own;
-			const stride = Math.max(1, Math.ceil(planned.length / CHOICES));
 			for (let v = 0; v < times.length; v++)
-				for (let i = 0; i < planned.length; i += stride) {
+				for (let i = 0; i < planned.length; i++) {
 					if (directions[i] !== up[v]) continue;
 					let offset = times[v] - ratio * planned[i];
 					if (turn !== undefined) offset -= from + Math.floor((offset - from) / turn) * turn;
@@ -110,10 +109,10 @@ class Booth {
 			const votes = around(bin);
 			if (top.length === KEPT && votes <= top[KEPT - 1].votes) continue;
 			const offset = least + (bin - 0.5) * width + (turn === undefined ? 0 : from);
-			if (top.some(({ laying }) => Math.abs(laying.offset - offset) < 1.5 * width)) {
-				const same = top.findIndex(({ laying }) => Math.abs(laying.offset - offset) < 1.5 * width);
-				if (top[same].votes < votes) top[same] = { laying: { offset, ratio }, votes };
-			} else top.push({ laying: { offset, ratio }, votes });
+			const same = top.findIndex(({ laying }) => Math.abs(laying.offset - offset) < 1.5 * width);
+			const vote = { laying: { offset, ratio }, votes };
+			if (same < 0) top.push(vote);
+			else if (top[same].votes < votes) top[same] = vote;
 			top.sort((a, b) => b.votes - a.votes);
 			top.length = Math.min(top.length, KEPT);
 		}
@@ -121,6 +120,3 @@ class Booth {
 		return top;
 	}
 }
-
-/** Offsets that are kept of one ratio. */
-const KEPT = 8;
