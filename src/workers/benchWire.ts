@@ -1,4 +1,4 @@
-import type { Laying } from '../core/align/index.js';
+import type { Aligned, AlignedLine } from '../core/align/index.js';
 import { Rational } from '../core/exact/index.js';
 import type { CardKind, PulseMeasures, SeriesBins, SeriesKind, SeriesSummary, Statistics, Window } from '../core/measure/index.js';
 import type { SteadyPwm } from '../core/timer/index.js';
@@ -58,19 +58,17 @@ export interface AlignAsked {
 	budget: number;
 }
 
-/** How a recording lies on the plan (core/align), times in units of the recording. */
+/** How a recording lies on the plan, times in units of the recording. */
 export type AlignedWire =
-	| { fits: false; laying: Laying }
-	| {
-			fits: true;
-			laying: Laying;
-			offsetKnown: [number, number];
-			ratioKnown: [number, number];
+	| Unaligned
+	| (Pick<AlignedLines, 'fits' | 'laying' | 'offsetKnown' | 'ratioKnown'> & {
 			/** In how many places it fits nearly as well. */
 			places: number;
-			/** Of each line what became of its edges; null where nothing is planned of it. */
-			lines: ({ matched: number; missing: number[]; extra: number[]; glitches: number; off: number[] } | null)[];
-	  };
+			/** Of each line what became of its edges, `matched` only counted; null where nothing is planned of it. */
+			lines: ((Omit<AlignedLine, 'matched'> & { matched: number }) | null)[];
+	  });
+type Unaligned = Extract<Aligned, { fits: false }>;
+type AlignedLines = Exclude<Aligned, Unaligned>;
 
 /** What the bench worker does. A line is fetched once and kept by its address; whatever needs it throws when it cannot be had. */
 export interface BenchWorker {

@@ -1,4 +1,4 @@
-import { align, type PlannedRow, type RecordedRow } from '../core/align/index.js';
+import { align, apart, type PlannedRow, type RecordedRow } from '../core/align/index.js';
 import { steadyWave } from '../core/timer/index.js';
 import { Rational } from '../core/exact/index.js';
 import { StretchedTrace, type Level, type LevelSource, type StretchedColumns, type Trace } from '../core/trace/index.js';
@@ -7,6 +7,8 @@ import { loadLine } from './loadLine.js';
 
 /** Edges of a line that a recording is laid by: what comes behind them is taken to go on alike. */
 const MOST = 20_000;
+/** Layings that differ by whole turns, but for this share of one, show the same. */
+const ALIKE = 0.02;
 
 /** Lays all mapped lines of a recording on the plan together; times in units of the recording. */
 export async function layRecording({ lines, ratio, budget }: AlignAsked): Promise<AlignedWire> {
@@ -24,33 +26,24 @@ export async function layRecording({ lines, ratio, budget }: AlignAsked): Promis
 	const tried = ways.map(rowsOf).map((rows) => ({ rows, found: align(rows, settings) }));
 	const costOf = ({ found }: (typeof tried)[number]) => (found.fits ? found.cost : Infinity);
 	const { rows, found } = tried.reduce((best, one) => (costOf(one) < costOf(best) ? one : best));
+	if (!found.fits || rows.length === 0) return { fits: false, laying: found.laying };
+	const { laying, offsetKnown, ratioKnown, others } = found;
 	// Whole turns apart it shows the same.
 	const turn =
 		ways.length > 1
 			? Rational.parse([...turns][0]!)
 					.div(traces[0].unit)
 					.toNumber()
-			: Infinity;
-	const wholeTurns = (apart: number) => Math.abs(apart / turn - Math.round(apart / turn)) < 0.02 && Math.abs(apart) > turn / 2;
-	const laying = found.laying;
-	if (!found.fits || rows.length === 0) return { fits: false, laying };
+			: undefined;
 	return {
 		fits: true,
 		laying,
-		offsetKnown: found.offsetKnown,
-		ratioKnown: found.ratioKnown,
-		places: 1 + found.others.filter(({ offset }) => !wholeTurns(offset - laying.offset)).length,
+		offsetKnown,
+		ratioKnown,
+		places: 1 + others.filter((other) => turn === undefined || apart(other, laying, turn) > ALIKE * turn).length,
 		lines: lines.map((_, i) => {
 			const line = found.lines[rows.findIndex(({ at }) => at === i)];
-			return line
-				? {
-						matched: line.matched.length,
-						missing: line.missing,
-						extra: line.extra,
-						glitches: line.glitches.length,
-						off: line.off.map(([, edge]) => edge)
-					}
-				: null;
+			return line ? { ...line, matched: line.matched.length } : null;
 		})
 	};
 }

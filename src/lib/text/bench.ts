@@ -209,7 +209,7 @@ export function laidText({ found, at }: { found: AlignedWire; at: number }): str
 				[line.matched - line.off.length, 'edges are where they should be'],
 				[line.missing.length, 'missing'],
 				[line.extra.length, 'extra'],
-				[line.glitches, 'glitches'],
+				[line.glitches.length, 'glitches'],
 				[line.off.length, 'further off than the steps explain']
 			].flatMap(([count, word], i) => (count === 0 && i > 0 ? [] : [`${count} ${word}`]))
 		: [];

@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal/es6';
 import { MILLION, Rational } from '../../../core/exact/index.js';
 import type { PlanClocks } from '../../../core/plan/index.js';
 import { benchWorkers } from '../../../workers/clients.js';
@@ -7,7 +8,7 @@ import type { RecordedLane } from './recordedLane.svelte.js';
 
 /** Lays recordings on the plan: all mapped lines of one together, whenever one of them or the plan is another. */
 export class Layings {
-	private readonly works = new Map<string, { asked: string; work: LatestWork }>();
+	private readonly works = new Map<string, { asked: AlignAsked | undefined; work: LatestWork }>();
 
 	/** Asks for what has changed since. */
 	ask(lanes: readonly RecordedLane[], clocks: PlanClocks): void {
@@ -25,17 +26,16 @@ export class Layings {
 	}
 
 	private async lay(id: string, lanes: readonly RecordedLane[], asked: AlignAsked): Promise<void> {
-		const known = this.works.get(id) ?? { asked: '', work: new LatestWork() };
+		const known = this.works.get(id) ?? { asked: undefined, work: new LatestWork() };
 		this.works.set(id, known);
-		const key = keyOf(lanes, asked);
-		if (known.asked === key) return;
-		known.asked = key;
+		if (equal(known.asked, asked)) return;
+		known.asked = asked;
 		const signal = known.work.begin();
 		try {
 			const { found } = await benchWorkers.run((worker) => worker.align(asked), { signal });
 			lanes.forEach((lane, at) => (lane.laid = { found, at }));
 		} catch {
-			if (!signal.aborted) known.asked = '';
+			if (!signal.aborted) known.asked = undefined;
 		}
 	}
 }
@@ -59,16 +59,4 @@ function askedOf(lanes: readonly RecordedLane[], clocks: PlanClocks): AlignAsked
 		ratio: [(1 - part(instrument)) / (1 + part(hi)), (1 + part(instrument)) / (1 + part(lo))],
 		budget: (step + cycle) / unit
 	};
-}
-
-/** What the answer hangs on, in short: predicted waves are told apart by their edges' number and ends. */
-function keyOf(lanes: readonly RecordedLane[], { ratio, budget }: AlignAsked): string {
-	const lines = lanes.map((lane) => {
-		const { frame, planned } = lane;
-		const wire = (lanes.length > 1 ? lane.predicted() : undefined)?.wire ?? planned!.wire;
-		const wave =
-			wire.kind === 'predicted' ? [wire.unit, wire.columns.times.length, wire.columns.times.slice(0, 64).join(), wire.until] : wire;
-		return [frame!.url, frame!.version, wave];
-	});
-	return JSON.stringify([lines, ratio, budget]);
 }
