@@ -50,7 +50,16 @@ describe('a typed value', () => {
 		['%', '35.0', '%', '', '7/20', '1/2000'],
 		['%', '35 %', '', '0.2 %', '7/20', '1/500'],
 		['deg', '120.5 deg', '', '', '241/2', '1/20'],
+		['Hz', '1.2 kHz', '', '0.01', '1200/1', '10/1'],
+		['%', '35 %', '', '0.2', '7/20', '1/500'],
+		['s', '291.7', 'us', '0.1', '2917/10000000', '1/10000000'],
+		['s', '291.7', 'us', '20 ns', '2917/10000000', '1/50000000'],
+		['Hz', '1 ms', '', '2 Hz', '1000/1', '2/1'],
+		['Hz', '1.00 kHz', '', '1 us', '1000/1', '1000/999'],
+		['s', '1 kHz', '', '1 us', '1/1000', '1/1000000'],
+		['Hz', '1 kHz', '', '2 ms', '1000/1', '1000/1'],
 		['', '0x1F', '', '', '31/1', '0/1'],
+		['', '0x1F', 'ticks', '1', '31/1', '1/1'],
 		['', '1200 ticks', '', '0', '1200/1', '0/1']
 	] as const)('for %s: "%s" (column %s, error "%s")', (unit, text, column, error, value, off) => {
 		const read = readValueAs(unit, text, column, error);
@@ -69,6 +78,7 @@ describe('a typed value', () => {
 		['Hz', '12 lightyears', 'unknown-unit'],
 		['s', '12 %', 'wrong-dimension'],
 		['Hz', '0 s', 'not-positive'],
+		['%', '35 us', 'wrong-dimension'],
 		['Hz', '21,500', 'ambiguous']
 	] as const)('for %s: "%s" is %s', (unit, text, why) => expect(readValueAs(unit, text, '', '')).toBe(why));
 });
