@@ -1,3 +1,4 @@
+import type { PlannedQuantity } from '../aims/index.js';
 import { MILLION, Rational, type Ppm, type Seconds } from '../exact/index.js';
 import type { Statistics } from '../measure/index.js';
 
@@ -134,6 +135,29 @@ export function budgetOf(
 		instrument,
 		sum: [source[0].add(rounding[0]).sub(both), source[1].add(rounding[1]).add(both)]
 	};
+}
+
+/** How quantities stretch with the clock. */
+const STRETCH: Record<PlannedQuantity['of'], Stretching> = {
+	frequency: 'rate',
+	high: 'time',
+	duty: 'ratio',
+	level: 'ratio',
+	delay: 'time',
+	phase: 'ratio',
+	gap: 'time',
+	interval: 'time',
+	width: 'time'
+};
+
+/** What may be added to a value that an aim's quantity is held against: the planned one, or the wished one. */
+export function plannedBudget(
+	{ of, planned, ppm, absolute }: PlannedQuantity,
+	against: Rational,
+	parts: { source: [Ppm, Ppm]; recording: Rational; instrument: Ppm }
+): Budget {
+	const share = against.abs().mul(ppm ?? Rational.zero);
+	return budgetOf(against, STRETCH[of], { ...parts, aim: absolute ?? share.div(MILLION), planned });
 }
 
 /** A source of lo .. hi ppm makes rates higher with hi, and times shorter. */

@@ -3,7 +3,7 @@ export type { Finding } from './findings.js';
 export { findingPath } from './path.js';
 export { judge } from './verdict.js';
 export type { Verdict, QuantityVerdict, Held, Outcome, Evidence } from './verdict.js';
-export { budgetOf, inside, recordingPart } from './budget.js';
+export { budgetOf, inside, plannedBudget, recordingPart } from './budget.js';
 export type { Bounds, Budget, Measured, PartOf, Periods, RecordingStep, Stretching } from './budget.js';
 export { findSuspects } from './suspects.js';
 export type { Suspect } from './suspects.js';

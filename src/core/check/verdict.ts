@@ -1,8 +1,8 @@
-import { MILLION, Rational, type Ppm, type Seconds } from '../exact/index.js';
+import { Rational, type Ppm, type Seconds } from '../exact/index.js';
 import type { PulseMeasures, Statistics } from '../measure/index.js';
 import { kindOf, type AimDerivation, type PlannedQuantity } from '../aims/index.js';
 import type { PlanClocks } from '../plan/index.js';
-import { budgetOf, inside, recordingPart, type Budget, type RecordingStep } from './budget.js';
+import { inside, plannedBudget, recordingPart, type Budget, type RecordingStep } from './budget.js';
 
 export type Outcome = 'within' | 'outside' | 'undecided';
 
@@ -53,8 +53,6 @@ export interface Evidence {
 	step: RecordingStep;
 	instrument: Ppm;
 }
-
-const STRETCHING = { frequency: 'rate', high: 'time', low: 'time', duty: 'ratio' } as const;
 
 /**
  * Holds what was measured of a line against the derived aim (timers.md 11); `role`: which of the aim's lines, its first
@@ -108,14 +106,8 @@ function judgeQuantity(planned: PlannedQuantity, evidence: Evidence, source: [Pp
 	const recording = recordingPart(of, evidence.step, { found, periods, widths: high, over: period.mean });
 	if (!recording) return undefined;
 	const hold = (against: Rational): Held => {
-		const aim =
-			planned.absolute ??
-			against
-				.abs()
-				.mul(planned.ppm ?? Rational.zero)
-				.div(MILLION);
-		const parts = { aim, source, planned: planned.planned, recording, instrument: evidence.instrument };
-		return holdAgainst(found, against, budgetOf(against, STRETCHING[of], parts), { of, measured, step: evidence.step });
+		const budget = plannedBudget(planned, against, { source, recording, instrument: evidence.instrument });
+		return holdAgainst(found, against, budget, { of, measured, step: evidence.step });
 	};
 	return { of, measured: found.mean, count: found.count, asSet: hold(planned.planned), ...(wish && { asWished: hold(wish) }) };
 }

@@ -1,21 +1,8 @@
 import { kindOf, type AimDerivation, type PlannedQuantity } from '../aims/index.js';
-import { budgetOf, inside, type Budget } from '../check/index.js';
-import { MILLION, Rational } from '../exact/index.js';
+import { inside, plannedBudget, type Budget } from '../check/index.js';
+import { Rational } from '../exact/index.js';
 import type { Instrument, PlanClocks, Reading } from '../plan/index.js';
 import { believed, readInstrumentOf, readValueAs, type ValueTrouble, type ValueUnit } from './value.js';
-
-/** How quantities stretch with the clock. */
-const STRETCH: Record<PlannedQuantity['of'], 'rate' | 'time' | 'ratio'> = {
-	frequency: 'rate',
-	high: 'time',
-	duty: 'ratio',
-	level: 'ratio',
-	delay: 'time',
-	phase: 'ratio',
-	gap: 'time',
-	interval: 'time',
-	width: 'time'
-};
 
 /** A typed reading held against a value. */
 export interface HeldReading {
@@ -68,14 +55,7 @@ export function judgeReading(
 	const by = readInstrumentOf(instrument);
 	const source = clocks.ppm(derivation.timer!.kernel) ?? [Rational.zero, Rational.zero];
 	const hold = (against: Rational): HeldReading => {
-		const aim =
-			planned.absolute ??
-			against
-				.abs()
-				.mul(planned.ppm ?? Rational.zero)
-				.div(MILLION);
-		const parts = { aim, source, planned: planned.planned, recording: read.error, instrument: by.ppm };
-		const budget = budgetOf(against, STRETCH[planned.of], parts);
+		const budget = plannedBudget(planned, against, { source, recording: read.error, instrument: by.ppm });
 		const deviation = read.value.sub(against);
 		return { against, deviation, budget, within: inside(deviation, budget), explained: inside(deviation, budget, budget.aim) };
 	};
