@@ -2,19 +2,18 @@ import { eachEdge, SeriesBuilder, type CardScene, type Series } from './series.j
 
 /** Calls `visit` at each count of a quadrature encoder: `by` is 1 where this line leads the other, -1 where it follows; 0 where both changed at once, or a level was unknown: which way it went cannot be known. */
 function eachCount({ trace, other, window }: CardScene, visit: (time: number, by: 1 | -1 | 0) => void): void {
-	const changes: { time: number; line: 0 | 1; level: number }[] = [];
-	eachEdge(trace, window, (time, level) => changes.push({ time, line: 0, level }));
-	eachEdge(other!, window, (time, level) => changes.push({ time, line: 1, level }));
-	changes.sort((a, b) => a.time - b.time);
-	const levels: number[] = [trace, other!].map((line) => line.levelAfter(line.edgesBefore(window.start)));
-	for (let i = 0; i < changes.length; i++) {
+	const lines = [trace, other!];
+	const [own, others] = lines.map((line) => {
+		const edges = new SeriesBuilder('count');
+		eachEdge(line, window, (time, level) => edges.add(time, level));
+		return edges.finish();
+	});
+	const levels: number[] = lines.map((line) => line.levelAfter(line.edgesBefore(window.start)));
+	for (let i = 0, j = 0; i < own.at.length || j < others.at.length;) {
 		const before = stateOf(levels);
-		const { time, line, level } = changes[i];
-		levels[line] = level;
-		if (changes[i + 1]?.time === time) {
-			levels[changes[i + 1].line] = changes[i + 1].level;
-			i++;
-		}
+		const time = Math.min(own.at[i] ?? Infinity, others.at[j] ?? Infinity);
+		if (own.at[i] === time) levels[0] = own.parts[i++];
+		if (others.at[j] === time) levels[1] = others.parts[j++];
 		const after = stateOf(levels);
 		const turned = before === undefined || after === undefined ? 0 : (after - before + 4) % 4;
 		visit(time, turned === 1 ? 1 : turned === 3 ? -1 : 0);
