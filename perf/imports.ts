@@ -1,9 +1,7 @@
-import { createReadStream, mkdtempSync, readFileSync, rmSync, statSync } from 'node:fs';
-import { tmpdir } from 'node:os';
-import { basename, join } from 'node:path';
-import { Readable } from 'node:stream';
-import { fernhollow } from '../src/core/plan/index.js';
-import { call, dataFolder, dropFolder, pause, start, stop } from '../tests/started.js';
+import { readFileSync } from 'node:fs';
+import { join } from 'node:path';
+import { pause } from '../tests/started.js';
+import { imported, withDemo, type Listed } from './demo.js';
 import { writeDense, writeLong } from './files.js';
 import type { Report } from './report.js';
 
@@ -12,35 +10,22 @@ const LONG_LINE = 100_000_000;
 const COLUMNS = 1280;
 const WINDOWS = 60;
 
-interface Listed {
-	id: string;
-	state: string;
-	endTime: number;
-	generation: number;
-	lines: { number: number; edges: number }[];
-}
-
 /**
  * A dump of a gigabyte with 16 lines goes through the built application: how long it takes to be sent and read, what memory the server needs
  * at the most, what other requests wait meanwhile; then windows of a line anywhere, and the first picture of it.
  */
 export async function benchImports(report: Report): Promise<void> {
-	const folder = mkdtempSync(join(tmpdir(), 'nolvet-bench-'));
-	const path = join(folder, 'dense.vcd');
-	writeDense(path, SIZE);
-	const data = dataFolder();
-	const server = await start(data);
-	const address = server.address!;
-	try {
-		const { body } = await call(address, 'POST', '/api/plans', { document: fernhollow() });
-		const plan = body.id as string;
+	await withDemo(async (demo) => {
+		const { address, plan, pid } = demo;
+		const path = join(demo.folder, 'dense.vcd');
+		writeDense(path, SIZE);
 		const waits: number[] = [];
 		let going = true;
 		const asking = (async () => {
 			for (; going; await pause(50)) waits.push(await timed(() => fetch(`${address}/api/plans/${plan}`).then((r) => r.arrayBuffer())));
 		})();
 		const began = performance.now();
-		const found = await imported(address, plan, path, () => report('import_vcd_1G_sent', (performance.now() - began) / 1000, 's'));
+		const found = await imported(demo, path, () => report('import_vcd_1G_sent', (performance.now() - began) / 1000, 's'));
 		going = false;
 		await asking;
 		report('import_vcd_1G', (performance.now() - began) / 1000, 's');
@@ -49,53 +34,23 @@ export async function benchImports(report: Report): Promise<void> {
 			found.lines.reduce((sum, { edges }) => sum + edges, 0),
 			'edges'
 		);
-		report('import_vcd_1G_peak', peakOf(server.child.pid!), 'MB');
+		report('import_vcd_1G_peak', peakOf(pid), 'MB');
 		waits.sort((a, b) => a - b);
 		report('import_other_median', waits[waits.length >> 1], 'ms');
 		report('import_other_worst', waits[waits.length - 1], 'ms');
 		await benchWindows(report, 'window_route', address, found);
-	} finally {
-		await stop(server.child);
-		dropFolder(data);
-		rmSync(folder, { recursive: true });
-	}
+	});
 }
 
 /** Windows of one line of 100 million edges, through server and database. */
 export async function benchLongLine(report: Report): Promise<void> {
-	const folder = mkdtempSync(join(tmpdir(), 'nolvet-bench-'));
-	const path = join(folder, 'long.vcd');
-	writeLong(path, LONG_LINE);
-	const data = dataFolder();
-	const server = await start(data);
-	const address = server.address!;
-	try {
-		const { body } = await call(address, 'POST', '/api/plans', { document: fernhollow() });
-		const found = await imported(address, body.id as string, path);
+	await withDemo(async (demo) => {
+		const path = join(demo.folder, 'long.vcd');
+		writeLong(path, LONG_LINE);
+		const found = await imported(demo, path);
 		report('window_route_100M_edges', found.lines[0].edges, 'edges');
-		await benchWindows(report, 'window_route_100M', address, found);
-	} finally {
-		await stop(server.child);
-		dropFolder(data);
-		rmSync(folder, { recursive: true });
-	}
-}
-
-/** Sends a file and waits until it is read. */
-async function imported(address: string, plan: string, path: string, onSent: () => void = () => undefined): Promise<Listed> {
-	await fetch(`${address}/api/plans/${plan}/recordings?name=${basename(path)}`, {
-		method: 'POST',
-		headers: { 'content-type': 'application/octet-stream', 'content-length': String(statSync(path).size) },
-		body: Readable.toWeb(createReadStream(path, { highWaterMark: 1 << 20 })) as never,
-		duplex: 'half'
-	} as RequestInit);
-	onSent();
-	for (;;) {
-		await pause(200);
-		const [found] = JSON.parse((await call(address, 'GET', `/api/plans/${plan}/recordings`)).text) as Listed[];
-		if (found.state === 'refused') throw new Error('the dump was refused');
-		if (found.state === 'ready') return found;
-	}
+		await benchWindows(report, 'window_route_100M', demo.address, found);
+	});
 }
 
 async function benchWindows(report: Report, name: string, address: string, { id, lines, endTime }: Listed): Promise<void> {

@@ -1,10 +1,7 @@
-import { createReadStream, mkdtempSync, rmSync, statSync } from 'node:fs';
-import { tmpdir } from 'node:os';
 import { join } from 'node:path';
-import { Readable } from 'node:stream';
-import { fernhollow } from '../src/core/plan/index.js';
 import { Page } from '../tests/browser/driver.js';
-import { call, dataFolder, dropFolder, pause, start, stop } from '../tests/started.js';
+import { call, pause } from '../tests/started.js';
+import { imported, withDemo } from './demo.js';
 import { writeVcd } from './files.js';
 import type { Report } from './report.js';
 
@@ -17,23 +14,10 @@ const LANES = 6;
  * all that the demo plan predicts. Whatever runs between one frame and the next counts: events, what hangs on them, and painting.
  */
 export async function benchPan(report: Report): Promise<void> {
-	const folder = mkdtempSync(join(tmpdir(), 'nolvet-bench-'));
-	const path = join(folder, 'lines.vcd');
-	writeVcd(path, SIZE);
-	const data = dataFolder();
-	const server = await start(data);
-	const address = server.address!;
-	const page = await Page.open(address);
-	try {
-		const { body } = await call(address, 'POST', '/api/plans', { document: fernhollow() });
-		const plan = body.id as string;
-		const sent = await fetch(`${address}/api/plans/${plan}/recordings?name=lines.vcd&wait`, {
-			method: 'POST',
-			headers: { 'content-type': 'application/octet-stream', 'content-length': String(statSync(path).size) },
-			body: Readable.toWeb(createReadStream(path)) as never,
-			duplex: 'half'
-		} as RequestInit);
-		const { id } = (await sent.json()) as { id: string };
+	await withDemo(async (demo) => {
+		const path = join(demo.folder, 'lines.vcd');
+		writeVcd(path, SIZE);
+		const { id } = await imported(demo, path);
 		const steps = Array.from({ length: LANES }, (_, i) => ({
 			kind: 'edit',
 			merged: false,
@@ -48,15 +32,17 @@ export async function benchPan(report: Report): Promise<void> {
 				]
 			}
 		}));
-		await call(address, 'POST', `/api/plans/${plan}/steps`, { base: 1, steps });
-		await page.go(`/plan/${plan}/bench`);
-		await page.until('[data-testid=planned-foot]', 'Predicted to the cycle');
-		await pause(4000);
-		for (const [name, wheel] of [
-			['pan_frame', '{ deltaX: 24, deltaY: 0 }'],
-			['zoom_frame', '{ deltaX: 0, deltaY: i % 80 < 40 ? -60 : 60 }']
-		]) {
-			const times = await page.driver.executeAsyncScript<number[]>(`
+		await call(demo.address, 'POST', `/api/plans/${demo.plan}/steps`, { base: 1, steps });
+		const page = await Page.open(demo.address);
+		try {
+			await page.go(`/plan/${demo.plan}/bench`);
+			await page.until('[data-testid=planned-foot]', 'Predicted to the cycle');
+			await pause(4000);
+			for (const [name, wheel] of [
+				['pan_frame', '{ deltaX: 24, deltaY: 0 }'],
+				['zoom_frame', '{ deltaX: 0, deltaY: i % 80 < 40 ? -60 : 60 }']
+			]) {
+				const times = await page.driver.executeAsyncScript<number[]>(`
 				const done = arguments[arguments.length - 1];
 				const stage = document.querySelector('[data-testid=stage]');
 				const box = stage.getBoundingClientRect();
@@ -80,14 +66,12 @@ export async function benchPan(report: Report): Promise<void> {
 				});
 				frame(0);
 			`);
-			const sorted = times.slice(10).sort((a, b) => a - b);
-			report(name, sorted[sorted.length >> 1], 'ms');
-			report(`${name}_worst`, sorted[sorted.length - 1], 'ms');
+				const sorted = times.slice(10).sort((a, b) => a - b);
+				report(name, sorted[sorted.length >> 1], 'ms');
+				report(`${name}_worst`, sorted[sorted.length - 1], 'ms');
+			}
+		} finally {
+			await page.close();
 		}
-	} finally {
-		await page.close();
-		await stop(server.child);
-		dropFolder(data);
-		rmSync(folder, { recursive: true });
-	}
+	});
 }

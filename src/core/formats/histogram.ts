@@ -41,30 +41,31 @@ export class HistogramBuilder {
 
 	/** Many values; NaN and infinities among them do not count. */
 	addAll(values: Float32Array): void {
-		let [least, most] = [this.least, this.most];
 		for (let i = 0; i < values.length; i++) {
-			const value = values[i];
-			if (value < least && value !== -Infinity) least = value;
-			if (value > most && value !== Infinity) most = value;
-		}
-		if (this.width === 0 || this.outside(least) || this.outside(most)) {
-			for (let i = 0; i < values.length; i++) if (Number.isFinite(values[i])) this.add(values[i]);
-			return;
-		}
-		[this.least, this.most] = [least, most];
-		const { from, counts, sums } = this;
-		const inverse = 1 / this.width;
-		for (let i = 0; i < values.length; i++) {
-			const value = values[i];
-			const at = (value - from) * inverse;
-			if (!(at >= 0 && at < BINS)) continue;
-			counts[at | 0]++;
-			sums[at | 0] += value;
+			i = this.addInside(values, i);
+			if (i < values.length && Number.isFinite(values[i])) this.add(values[i]);
 		}
 	}
 
-	private outside(value: number): boolean {
-		return !((value - this.from) / this.width >= 0 && (value - this.from) / this.width < BINS - 1e-6);
+	/** Values from one on that fall into the bins as they are. Returns the number of the first that does not. */
+	private addInside(values: Float32Array, first: number): number {
+		if (this.width === 0) return first;
+		const { from, counts, sums } = this;
+		const inverse = 1 / this.width;
+		let [least, most] = [Infinity, -Infinity];
+		let i = first;
+		for (; i < values.length; i++) {
+			const value = values[i];
+			const at = (value - from) * inverse;
+			if (!(at >= 0 && at < BINS - 1e-6)) break;
+			if (value < least) least = value;
+			if (value > most) most = value;
+			counts[at | 0]++;
+			sums[at | 0] += value;
+		}
+		this.least = Math.min(this.least, least);
+		this.most = Math.max(this.most, most);
+		return i;
 	}
 
 	/** The least and the greatest value; undefined when there were none. */

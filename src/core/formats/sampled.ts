@@ -53,9 +53,9 @@ export class SampledLine {
 		else if (this.waiting.length === LEARNING) this.beginLevels();
 	}
 
-	/** Samples in a row, `step` units apart, the first at `time`, of a line that is analogue whatever comes. */
-	addRun(time: number, step: number, values: Float32Array): void {
-		this.samples!.addRun(time, step, values);
+	/** `count` samples in a row, `step` units apart, the first at `time`, of a line that is analogue whatever comes; `fill`: see there. */
+	addRun(time: number, step: number, count: number, fill: FillSamples): void {
+		this.samples!.addRun(time, step, count, fill);
 	}
 
 	/** `sample`: the seconds between two samples, of a line that is sampled. */
@@ -111,6 +111,9 @@ export class SampledLine {
 	}
 }
 
+/** Writes samples of a run into a column, from the run's sample of that number on; NaN for one that is unknown. */
+export type FillSamples = (into: Float32Array, from: number) => void;
+
 /** Gathers samples into blocks. */
 class SampleWriter {
 	readonly histogram = new HistogramBuilder();
@@ -129,23 +132,32 @@ class SampleWriter {
 		this.put(time, value);
 	}
 
-	addRun(time: number, step: number, values: Float32Array): void {
-		for (let done = 0; done < values.length;) {
+	addRun(time: number, step: number, count: number, fill: FillSamples): void {
+		for (let done = 0; done < count;) {
 			if (this.used === BLOCK_SAMPLES) this.flush();
-			const count = Math.min(values.length - done, BLOCK_SAMPLES - this.used);
-			const part = values.subarray(done, done + count);
-			this.values.set(part, this.used);
-			for (let i = 0; i < count; i++) this.times[this.used + i] = time + (done + i) * step;
+			const here = Math.min(count - done, BLOCK_SAMPLES - this.used);
+			const part = this.values.subarray(this.used, this.used + here);
+			fill(part, done);
+			const times = this.times.subarray(this.used, this.used + here);
+			for (let i = 0; i < here; i++) times[i] = time + (done + i) * step;
 			this.histogram.addAll(part);
-			this.used += count;
-			done += count;
+			this.used += here;
+			done += here;
 		}
-		this.count += values.length;
+		this.count += count;
 	}
 
 	flush(): void {
 		if (this.used === 0) return;
-		const block = { times: this.times.slice(0, this.used), values: this.values.slice(0, this.used) };
+		const whole = this.used === BLOCK_SAMPLES;
+		const block = whole
+			? { times: this.times, values: this.values }
+			: { times: this.times.slice(0, this.used), values: this.values.slice(0, this.used) };
+		// A full block is given away as it is.
+		if (whole) {
+			this.times = new Float64Array(BLOCK_SAMPLES);
+			this.values = new Float32Array(BLOCK_SAMPLES);
+		}
 		this.used = 0;
 		if (this.sink) this.sink(block);
 		else this.blocks.push(block);
