@@ -15,7 +15,7 @@ import { steadyWave } from '../core/timer/index.js';
 import { Disagreement, lowerBound, StretchedTrace, type LevelSource } from '../core/trace/index.js';
 import { MOST_EDGES, toWire, type BenchWorker, type CardAsked, type LineFrame, type WireMeasures, type WireWave } from './benchWire.js';
 import { layRecording } from './layings.js';
-import { askServer, loadLine } from './loadLine.js';
+import { askServer, loadLine, loadWithin } from './loadLine.js';
 
 /** Bars of a card's histogram, and points of its trend. */
 const [BINS, POINTS] = [40, 600];
@@ -69,13 +69,14 @@ let last: { key: string; series: Series } | undefined;
 
 async function seriesOf(asked: CardAsked): Promise<Series | undefined> {
 	const { of, line, other, window, limit } = asked;
-	if (!cardOf(of).samples && (line.edges > MOST_EDGES || (other?.edges ?? 0) > MOST_EDGES)) return undefined;
 	const key = JSON.stringify(asked);
 	const { series, samples, kind } = cardOf(of);
 	if (last?.key !== key && samples) last = { key, series: await sampledSeries(line, samples, kind, window) };
 	else if (last?.key !== key) {
-		const trace = await loadLine(line);
-		last = { key, series: series!({ trace, window, limit, ...(other && { other: await loadLine(other) }) }) };
+		const trace = await loadWithin(line, window);
+		const beside = other && (await loadWithin(other, window));
+		if (!trace || (other && !beside)) return undefined;
+		last = { key, series: series!({ trace, window, limit, ...(beside && { other: beside }) }) };
 	}
 	return last.series;
 }

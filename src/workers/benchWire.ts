@@ -31,8 +31,8 @@ export type WireStatistics = Omit<Statistics, 'mean' | 'min' | 'max'> & { mean: 
 type Counts = 'rises' | 'edges' | 'level' | 'stretches';
 export type WireMeasures = { [K in Exclude<keyof PulseMeasures, Counts>]: WireStatistics | null } & Pick<PulseMeasures, Counts>;
 
-/** Lines of more edges are measured by the server, and compared with nothing. */
-export const MOST_EDGES = 4_000_000;
+/** Longer lines are measured by the server as a whole, read here in windows of no more edges, and compared with nothing. */
+export const MOST_EDGES = 10_000_000;
 
 /** What a card is to measure; `limit` in units of the line. */
 export interface CardAsked {
@@ -75,7 +75,7 @@ export interface BenchWorker {
 	/** A copy of a line's chunks. */
 	load(frame: LineFrame): Promise<EdgeChunk[]>;
 	measure(frame: LineFrame, window: Window): Promise<WireMeasures>;
-	/** null for a line of too many edges. */
+	/** null for a window of too many edges. */
 	card(asked: CardAsked): Promise<WireCard | null>;
 	/** When the next of its values begins behind (1) or before (-1) a time, in units of the line; null where there is none. */
 	cardStep(asked: CardAsked, time: number, by: 1 | -1): Promise<number | null>;

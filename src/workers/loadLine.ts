@@ -1,9 +1,10 @@
 import { Rational } from '../core/exact/index.js';
 import { Trace, unpackChunks, type EdgeChunk } from '../core/trace/index.js';
-import type { LineFrame } from './benchWire.js';
+import type { Window } from '../core/measure/index.js';
+import { MOST_EDGES, type LineFrame } from './benchWire.js';
 
 /** Lines that are kept, and their edges in all: what was long not asked for is forgotten. */
-const MOST_KEPT = 12_000_000;
+const MOST_KEPT = 40_000_000;
 const traces = new Map<string, { edges: number; trace: Promise<Trace> }>();
 
 const keyOf = ({ url, version }: LineFrame) => `${url} ${version}`;
@@ -40,6 +41,40 @@ async function fetchLine({ url, version, unit, start, end, initial }: LineFrame)
 	}
 	return new Trace({ unit: Rational.parse(unit), start, end, initial }, chunks);
 }
+
+/** An answer that says: more edges than one answer holds. */
+const TOO_MANY = 413;
+
+/** The edges of a line in a window, and the one before it; all of a line that is not long. undefined where even so they are too many. */
+export async function loadWithin(frame: LineFrame, window: Window, most = MOST_EDGES): Promise<Trace | undefined> {
+	if (frame.edges <= MOST_EDGES) return loadLine(frame);
+	const [start, end] = [Math.max(frame.start, window.start), Math.min(frame.end, window.end)];
+	const { time } = await askServer<{ time: number | null }>(frame, `next?time=${start}&by=-1`);
+	const chunks = await chunksWithin(frame, time ?? frame.start, end, most);
+	if (!chunks) return undefined;
+	// The level before the edge in front of the window is nobody's business.
+	const initial = time === null ? frame.initial : 2;
+	return new Trace({ unit: Rational.parse(frame.unit), start, end, initial }, chunks);
+}
+
+/** The window in halves, until each is an answer. */
+async function chunksWithin(frame: LineFrame, from: number, to: number, most: number): Promise<EdgeChunk[] | undefined> {
+	const response = await fetch(`${frame.url}?from=${from}&to=${to}&v=${frame.version}`);
+	if (response.ok) {
+		const chunks = unpackChunks(new Uint8Array(await response.arrayBuffer()));
+		return edgesIn(chunks) <= most ? chunks : undefined;
+	}
+	if (response.status !== TOO_MANY || !(to - from >= 1)) throw new Error(`the recorded line could not be loaded (${response.status})`);
+	const middle = (from + to) / 2;
+	const left = await chunksWithin(frame, from, middle, most);
+	const right = left && (await chunksWithin(frame, middle, to, most - edgesIn(left)));
+	if (!right) return undefined;
+	// Chunks that touch the middle came twice.
+	const last = left.at(-1);
+	return [...left, ...right.filter(({ base }) => !last || base > last.base)];
+}
+
+const edgesIn = (chunks: readonly EdgeChunk[]) => chunks.reduce((sum, { levels }) => sum + levels.length, 0);
 
 /** What the server measures of a line that is too long to be loaded. */
 export async function askServer<T>({ url, version }: LineFrame, what: string): Promise<T> {

@@ -51,7 +51,7 @@ const TROUBLES: Record<string, string> = {
 	'no-samples': 'the line has no samples: it was recorded as levels',
 	'no-limit': 'a time such as 5 µs is wanted',
 	'other-unit': 'both lines must be of one recording',
-	'too-many': 'the line has over 4 million edges: save a window of it and read that'
+	'too-many': 'over 10 million edges lie in the window: a shorter one is measured here'
 };
 
 /** Why a card shows nothing, and what would help. */
