@@ -5,6 +5,7 @@ export { judge } from './verdict.js';
 export type { Verdict, QuantityVerdict, Held, Outcome, Evidence } from './verdict.js';
 export { budgetOf, inside, plannedBudget, recordingPart } from './budget.js';
 export type { Bounds, Budget, Measured, PartOf, Periods, RecordingStep, Stretching } from './budget.js';
+export { swapBytes } from './bytes.js';
 export { findSuspects } from './suspects.js';
 export type { Suspect } from './suspects.js';
 export { servers, serversStepwise } from './serving.js';

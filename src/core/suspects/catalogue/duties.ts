@@ -1,0 +1,99 @@
+import { activeTicks, nearestActive, periodTicks, type OutputRule } from '../../timer/index.js';
+import { Rational } from '../../exact/index.js';
+import type { AimDerivation } from '../../aims/index.js';
+import { largest } from '../../timer/index.js';
+import { rewritten, type Changed, type Mistake } from '../change.js';
+import type { Group } from '../scene.js';
+
+type Pulse = NonNullable<AimDerivation['pulse']>;
+
+/** Pulses of a group with a compare of their own. */
+function pulses({ aims, system }: Group): { one: AimDerivation; pulse: Pulse; channel: string }[] {
+	return aims.flatMap((one) => {
+		const channel = (one.aim as { channel?: unknown }).channel;
+		const known = typeof channel === 'string' && system.timers.some(({ id, sequences }) => id === one.timer?.id && !sequences);
+		return one.pulse && known ? [{ one, pulse: one.pulse, channel }] : [];
+	});
+}
+
+function compared(group: Group, { one, pulse, channel }: ReturnType<typeof pulses>[number], compare: number | undefined): Changed[] {
+	const timer = group.system.timers.find(({ id }) => id === one.timer!.id)!;
+	if (compare === undefined || compare === pulse.compare || compare > largest(timer.width)) return [];
+	const next = rewritten(group.system, timer, { name: 'compare', channel }, () => compare);
+	return next ? [{ where: { timer: timer.id, channel, what: 'compare', planned: pulse.compare, found: compare }, system: next }] : [];
+}
+
+const compareFor = ({ counting, reload, rule }: Pulse, active: Rational) => nearestActive(counting, reload, rule as OutputRule, active)?.compare;
+
+/** A third of the period worked out as 33 %: the share cut or rounded to whole percents. */
+const wholePercents: Mistake = {
+	code: 'third-as-33-percent',
+	usual: 22,
+	of: (group) =>
+		pulses(group).flatMap((at) => {
+			const share = at.pulse.wantedTicks.div(Rational.int(at.pulse.ticks)).mul(Rational.int(100));
+			if (share.isInteger) return [];
+			const percents = [share.floor(), share.floor() + 1n];
+			return percents.flatMap((percent) =>
+				compared(group, at, compareFor(at.pulse, Rational.of(percent, 100n).mul(Rational.int(at.pulse.ticks))))
+			);
+		})
+};
+
+/** The compare was worked out for another period: for the whole width, the reload of another timer, or percent for counts. */
+const notRescaled: Mistake = {
+	code: 'compare-not-rescaled',
+	usual: 23,
+	of: (group, scene) => [
+		...pulses(group).flatMap((at) => {
+			const { pulse } = at;
+			const share = pulse.wantedTicks.div(Rational.int(pulse.ticks));
+			const wholes = [100, 128, 255, 256, 1000, 1023, 1024, 4096, 65_535, 65_536, ...scene.groups.flatMap(({ system }) => system.timers.map(({ reload }) => reload + 1))];
+			return [...new Set(wholes)]
+				.filter((whole) => whole !== pulse.ticks)
+				.flatMap((whole) => compared(group, at, Number(share.mul(Rational.int(whole)).roundHalfUp())));
+		}),
+		...keptRows(group)
+	]
+};
+
+/** Rows that set the period anew and leave the compare as it was. */
+function keptRows({ system }: Group): Changed[] {
+	return system.timers.flatMap((timer): Changed[] => {
+		const moving = timer.sequences?.some(({ rows }) => rows.some(({ reload, prescale }) => reload !== undefined || prescale !== undefined));
+		const writes = system.writes.some(({ timer: id, register }) => id === timer.id && register === 'reload');
+		if (!moving && !writes) return [];
+		const sequences = timer.sequences?.map((one) => ({
+			...one,
+			rows: one.rows.map((row, i) => (i === 0 ? row : { ...row, compare: {} }))
+		}));
+		const kept = system.writes.filter(({ timer: id, register }) => id !== timer.id || !register.startsWith('compare:'));
+		const timers = system.timers.map((other) => (other === timer ? { ...timer, ...(sequences && { sequences }) } : other));
+		return [{ where: { timer: timer.id, what: 'compare', planned: 'rescaled', found: 'kept' }, system: { ...system, timers, writes: kept } }];
+	});
+}
+
+/** The tick rate, and not the pulse rate, was made what was wished. */
+const tickRate: Mistake = {
+	code: 'tick-rate-taken',
+	usual: 29,
+	of: (group) =>
+		group.aims.flatMap(({ pulse, timer, strip, run }): Changed[] => {
+			const sim = group.system.timers.find(({ id }) => id === timer?.id);
+			if (!sim) return [];
+			const ticks = pulse ? periodTicks(pulse.counting, pulse.reload) : run.counted ? strip.find(({ name }) => name === 'factors')?.value : undefined;
+			if (!ticks) return [];
+			const times = (factor: number): Changed[] => {
+				const next = rewritten(group.system, sim, { name: 'prescale' }, (value) => Math.round(value * factor));
+				return next ? [{ where: { timer: sim.id, what: 'prescale', planned: sim.prescale, found: sim.prescale * factor }, system: next }] : [];
+			};
+			return times(ticks);
+		})
+};
+
+/** Is it worth a suspect at all? A compare that does the same is none. */
+export function sameActive({ counting, reload, rule }: Pulse, a: number, b: number): boolean {
+	return activeTicks(counting, reload, rule, a) === activeTicks(counting, reload, rule, b);
+}
+
+export const dutyMistakes: Mistake[] = [wholePercents, notRescaled, tickRate];

@@ -1,0 +1,250 @@
+import { edgeAt, type Course } from './course.js';
+import type { Observed } from './observed.js';
+
+/** One measured quantity beside what a prediction says of it; times in seconds. */
+export interface Compared {
+	/** Number of the line. */
+	line: number;
+	of: 'period' | 'high' | 'delay' | 'steadiness' | 'rows' | 'edges' | 'level' | 'starts';
+	measured: number;
+	predicted: number;
+	/** What the recording leaves open. */
+	part: number;
+	/** Does it stretch with the clock? */
+	stretches: boolean;
+}
+
+/** What cannot be explained away by any step. */
+const NEVER = Number.POSITIVE_INFINITY;
+/** Steps by which single periods of a steady line may differ, and the share of a period that noise may come to. */
+const [STEADY_STEPS, STEADY_SHARE] = [2.5, 0.02];
+
+/** Compares a line on its own with its course; delays are another matter. `laid`: time of plan time 0, where that is known. */
+export function compareLine(line: number, seen: Observed, course: Course, laid?: number): Compared[] {
+	const add = (of: Compared['of'], measured: number, predicted: number, part: number, stretches = false): Compared => ({
+		line,
+		of,
+		measured,
+		predicted,
+		part,
+		stretches
+	});
+	const still = course.times.length === 0;
+	if (seen.edges.length === 0) {
+		if (!still && expectedEdges(course, seen, laid) >= 2) return [add('edges', 0, 1, 0)];
+		return still && seen.level !== 2 ? [add('level', seen.level, course.level, seen.level === course.level ? 1 : 0)] : [];
+	}
+	if (still) return [add('edges', seen.edges.length, 0, 0)];
+	if (laid !== undefined && !course.steady) return compareLaid(line, seen, course, laid);
+	if (course.steady) {
+		const { period, high } = seen.measures;
+		if (!period || !high) return [];
+		const room = Math.max(STEADY_STEPS * seen.step, STEADY_SHARE * course.steady.period, 8 * seen.noise);
+		return [
+			add('period', period.mean.toNumber(), course.steady.period, seen.periodPart, true),
+			add('high', high.mean.toNumber(), course.steady.high, seen.highPart, true),
+			add('steadiness', Math.max(seen.periodSpread, seen.highSpread), 0, room)
+		];
+	}
+	return compareRows(line, seen, course);
+}
+
+/** Edges that a course would show in a recording of that length. */
+function expectedEdges({ times, turn }: Course, { from, to }: Observed, laid?: number): number {
+	if (turn) return Math.floor(((to - from) / turn.period) * turn.count);
+	const length = to - (laid ?? from);
+	let count = 0;
+	while (count < times.length && times[count] < length) count++;
+	return count;
+}
+
+/** Pulses of a line that are laid on a table. */
+const MOST_PULSES = 1500;
+/** Rows whose place is weighed first. */
+const FIRST = 24;
+
+/** Lays the recorded pulses on a course that is not steady, wherever they fit best, and compares them one by one. */
+function compareRows(line: number, seen: Observed, course: Course): Compared[] {
+	const offset = seen.up.indexOf(1);
+	if (offset < 0) return [];
+	const recorded = seen.edges.subarray(offset, offset + 2 * MOST_PULSES);
+	const all = unrolled(course, recorded.length + (course.turn?.count ?? 0));
+	const first = course.level === 0 ? 0 : 1;
+	const place = bestPlace(scaledTo(recorded, all, first), all, first, seen);
+	if (place === undefined) return [{ line, of: 'rows', measured: recorded.length, predicted: all.length, part: 0, stretches: false }];
+	return rowsAt(line, seen, recorded, all.subarray(place, place + recorded.length));
+}
+
+/** Sources may be off by so much: distances of rows are weighed once that is taken out. */
+const ROUGH = 0.06;
+
+/** The recorded edges as a clock would show them that runs as the course does. */
+function scaledTo(recorded: Float64Array, all: Float64Array, first: number): Float64Array {
+	const last = all.length - 1 - ((all.length - 1 - first) % 2);
+	const [own, wanted] = [(recorded[recorded.length - 1] - recorded[0]) / (recorded.length - 1), (all[last] - all[first]) / (last - first)];
+	const scale = wanted / own;
+	return Math.abs(scale - 1) < ROUGH ? recorded.map((time) => time * scale) : recorded;
+}
+
+/** Edges of a course up to a number beyond its first turn. */
+function unrolled(course: Course, count: number): Float64Array {
+	const { times, turn } = course;
+	if (!turn) return times;
+	const whole = Math.max(times.length, turn.first + count + turn.count);
+	return Float64Array.from({ length: whole }, (_, i) => edgeAt(course, i)!.time);
+}
+
+/** Where the recorded edges differ least from the course's, all moved and stretched by the same. */
+function bestPlace(recorded: Float64Array, all: Float64Array, first: number, { step }: Observed): number | undefined {
+	const count = recorded.length;
+	let [best, place]: [number, number | undefined] = [NEVER, undefined];
+	for (let at = first; at + count <= all.length; at += 2) {
+		const head = costAt(recorded, all, at, Math.min(count, FIRST), NEVER, step);
+		if (head >= best) continue;
+		const cost = costAt(recorded, all, at, count, best, step);
+		if (cost < best) [best, place] = [cost, at];
+	}
+	return place;
+}
+
+/** Mean distance of the distances between neighbouring edges. */
+function costAt(recorded: Float64Array, all: Float64Array, at: number, count: number, most: number, step: number): number {
+	let sum = 0;
+	const limit = most * count;
+	for (let i = 1; i < count; i++) {
+		const off = Math.abs(recorded[i] - recorded[i - 1] - (all[at + i] - all[at + i - 1]));
+		sum += Math.max(0, off - step);
+		if (sum > limit) return NEVER;
+	}
+	return sum / Math.max(1, count);
+}
+
+/** The span as a whole, and the edge furthest from its place once both ends are laid on each other. */
+function rowsAt(line: number, seen: Observed, recorded: Float64Array, planned: Float64Array): Compared[] {
+	const last = recorded.length - 1;
+	const [span, wanted] = [recorded[last] - recorded[0], planned[last] - planned[0]];
+	if (!(wanted > 0)) return [];
+	const part = seen.step + 5 * seen.noise;
+	const stretch = span / wanted;
+	const pulses = last / 2;
+	let worst = 0;
+	for (let i = 0; i <= last; i++) {
+		const off = recorded[i] - recorded[0] - stretch * (planned[i] - planned[0]);
+		if (Math.abs(off) > Math.abs(worst)) worst = off;
+	}
+	return [
+		{ line, of: 'period', measured: span / pulses, predicted: wanted / pulses, part: (2 * part) / pulses, stretches: true },
+		{ line, of: 'rows', measured: worst, predicted: 0, part: 2 * part, stretches: false }
+	];
+}
+
+/** Both directions compared where plan time 0 is known: each recorded edge against the next planned one. */
+function compareLaid(line: number, seen: Observed, course: Course, laid: number): Compared[] {
+	const recorded = seen.edges;
+	const margin = 2 * seen.step + 5 * seen.noise;
+	const planned: number[] = [];
+	for (let i = 0; ; i++) {
+		const edge = edgeAt(course, i);
+		if (!edge || planned.length >= recorded.length + 64) break;
+		const time = edge.time + laid;
+		if (time > seen.to - margin) break;
+		if (time >= seen.from + margin) planned.push(time);
+	}
+	const inside = Array.from(recorded).filter((time) => time >= seen.from + margin && time <= seen.to - margin);
+	const counted: Compared = { line, of: 'edges', measured: inside.length, predicted: planned.length, part: inside.length === planned.length ? 1 : 0, stretches: false };
+	if (inside.length !== planned.length || inside.length === 0) return [counted];
+	const up = course.level === 0;
+	const part = seen.step + (5 * seen.noise) / Math.sqrt(inside.length);
+	const widths = (times: readonly number[]) => meanOf(times, up ? 0 : 1);
+	const starts = (times: readonly number[]) => times[0];
+	let worst = 0;
+	inside.forEach((time, i) => {
+		if (Math.abs(time - planned[i]) > Math.abs(worst)) worst = time - planned[i];
+	});
+	return [
+		counted,
+		{ line, of: 'high', measured: widths(inside), predicted: widths(planned), part, stretches: true },
+		{ line, of: 'starts', measured: starts(inside) - starts(planned), predicted: 0, part: 2 * part, stretches: false },
+		{ line, of: 'rows', measured: worst, predicted: 0, part: 2 * part, stretches: false }
+	];
+}
+
+function meanOf(times: readonly number[], first: number): number {
+	let [sum, count] = [0, 0];
+	for (let i = first; i + 1 < times.length; i += 2) {
+		sum += times[i + 1] - times[i];
+		count++;
+	}
+	return count > 0 ? sum / count : 0;
+}
+
+/** Rises that a delay is the mean of, at the most. */
+const MOST_RISES = 4000;
+
+/** The delay of a steady line behind another one, in turns of the shorter of their periods; undefined where neither keeps step with the other. */
+export function compareDelay(
+	line: number,
+	[seen, against]: readonly [Observed, Observed],
+	[course, leader]: readonly [Course, Course]
+): Compared | undefined {
+	if (!course.steady || !leader.steady || !seen.measures.period || !against.measures.period) return undefined;
+	const turn = Math.min(course.steady.period, leader.steady.period);
+	const whole = Math.max(course.steady.period, leader.steady.period) / turn;
+	if (Math.abs(whole - Math.round(whole)) > 1e-9 * whole) return undefined;
+	const shorter = course.steady.period <= leader.steady.period ? seen : against;
+	const own = shorter.measures.period!.mean.toNumber();
+	const measured = meanDelay(risesOf(seen), risesOf(against), own);
+	const predicted = riseIn(course) - riseIn(leader);
+	if (measured === undefined) return undefined;
+	const part = Math.max(seen.highPart, against.highPart, Math.min(seen.step, 1.5 * seen.step));
+	const near = predicted + turn * Math.round((measured - predicted) / turn);
+	return { line, of: 'delay', measured, predicted: near, part, stretches: true };
+}
+
+function risesOf({ edges, up }: Observed): number[] {
+	const rises: number[] = [];
+	for (let i = 0; i < edges.length && rises.length < MOST_RISES; i++) if (up[i] === 1) rises.push(edges[i]);
+	return rises;
+}
+
+/** A rise of a steady course, once it has settled. */
+function riseIn({ times, turn, level }: Course): number {
+	const first = turn!.first;
+	return times[(level + first) % 2 === 0 ? first : first + 1];
+}
+
+/** The mean delay of rises behind the nearest rise of another line in front of them, all in turns of a period about the first. */
+function meanDelay(rises: readonly number[], marks: readonly number[], turn: number): number | undefined {
+	if (rises.length === 0 || marks.length === 0) return undefined;
+	let [sum, count, at, first] = [0, 0, 0, 0];
+	for (const rise of rises) {
+		while (at + 1 < marks.length && marks[at + 1] <= rise) at++;
+		if (marks[at] > rise) continue;
+		let delay = rise - marks[at];
+		if (count === 0) first = delay;
+		delay -= turn * Math.round((delay - first) / turn);
+		sum += delay;
+		count++;
+	}
+	return count > 0 ? sum / count : undefined;
+}
+
+/** How far the worst quantity is from explained: at most 1 is. `ratio`: the recorder's clock over the plan's. */
+export function residual({ measured, predicted, part, stretches }: Compared, ratio: number): number {
+	const off = Math.abs(measured - (stretches ? ratio * predicted : predicted));
+	if (part > 0) return off / part;
+	return off > 0 ? NEVER : 0;
+}
+
+/** The ratio within its range that leaves the least greatest residual. */
+export function bestRatio(all: readonly Compared[], [low, high]: readonly [number, number]): number {
+	const stretched = all.filter(({ stretches, part }) => stretches && part > 0);
+	const worst = (ratio: number) => stretched.reduce((most, one) => Math.max(most, residual(one, ratio)), 0);
+	let [a, b] = [low, high];
+	for (let i = 0; i < 80 && b - a > 0; i++) {
+		const [c, d] = [a + (b - a) / 3, b - (b - a) / 3];
+		if (worst(c) <= worst(d)) b = d;
+		else a = c;
+	}
+	return (a + b) / 2;
+}

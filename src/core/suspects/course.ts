@@ -1,0 +1,66 @@
+import type { StretchedTrace } from '../trace/index.js';
+
+/** What a line is predicted to do, in doubles of seconds. */
+export interface Course {
+	level: 0 | 1;
+	/** Edges one by one, each turning the level; where the line goes on in turns, up to the end of a turn at least. */
+	times: Float64Array;
+	/** From the edge of this number on, so many come again and again, this much later each time. */
+	turn?: { first: number; count: number; period: number };
+	/** Of a line that pulses steadily in the end: period and high width. */
+	steady?: { period: number; high: number };
+}
+
+/** Edges of a course that are kept at the most. */
+const MOST = 12_000;
+
+export function courseOf(trace: StretchedTrace, seconds: number): Course {
+	const { initial, times, repeats } = trace.columns;
+	const last = repeats.at(-1);
+	const level = initial === 1 ? 1 : 0;
+	// What follows the last repeat is the beginning of one more turn, unless it is longer.
+	const rest = last ? times.length - last.first - last.count : 0;
+	const ends = last && last.count > 0 && last.count % 2 === 0 && last.times > 0 && rest < last.count;
+	if (!ends) return { level, times: inSeconds(trace.times64(0, Math.min(trace.count, MOST)), seconds) };
+	// Repeats in the middle are told edge by edge.
+	const before = trace.count - last.count * last.times - rest;
+	const own = inSeconds(trace.times64(0, Math.min(before, MOST)), seconds);
+	if (before > MOST) return { level, times: own };
+	const whole = { first: before - last.count, count: last.count, period: last.period * seconds };
+	const turn = shortest(own, whole);
+	const first = turn.first;
+	const steady = turn.count === 2 ? steadyOf(own, level, first, turn.period) : undefined;
+	return { level, times: own, turn, ...(steady && { steady }) };
+}
+
+/** A turn may hold the same several times. */
+function shortest(times: Float64Array, turn: NonNullable<Course['turn']>): NonNullable<Course['turn']> {
+	const { first, count, period } = turn;
+	for (let edges = 2; edges < count; edges += 2) {
+		if (count % edges !== 0) continue;
+		const part = (period * edges) / count;
+		let same = true;
+		for (let i = first; same && i + edges < first + count; i++) same = Math.abs(times[i + edges] - times[i] - part) < 1e-9 * period;
+		if (same) return { first, count: edges, period: part };
+	}
+	return turn;
+}
+
+function steadyOf(times: Float64Array, level: 0 | 1, first: number, period: number): { period: number; high: number } {
+	const apart = times[first + 1] - times[first];
+	const rises = (level + first) % 2 === 0;
+	return { period, high: rises ? apart : period - apart };
+}
+
+function inSeconds(times: Float64Array, seconds: number): Float64Array {
+	return times.map((time) => time * seconds);
+}
+
+/** Time and direction of an edge of any number: those behind the stored ones go on in turns. undefined where there is none. */
+export function edgeAt({ times, turn, level }: Course, index: number): { time: number; up: boolean } | undefined {
+	const up = (level + index) % 2 === 0;
+	if (index < times.length) return { time: times[index], up };
+	if (!turn) return undefined;
+	const inside = (index - turn.first) % turn.count;
+	return { time: times[turn.first + inside] + Math.floor((index - turn.first) / turn.count) * turn.period, up };
+}

@@ -1,0 +1,268 @@
+import type { Compared } from './compare.js';
+import type { Changed, Mistake, Where } from './change.js';
+import { MISTAKES } from './catalogue/index.js';
+import type { Group, Scene } from './scene.js';
+import { explains, weigh, type Weighed } from './weigh.js';
+
+/** One mistake, made somewhere: groups that it changes, as they would then be. */
+export interface Guess {
+	codes: string[];
+	where: Where[];
+	usual: number;
+	/** By number of the group. */
+	weighed: Map<number, Weighed>;
+	changed: Map<number, Changed>;
+}
+
+/** What would make plan and recording agree. */
+export interface Suspect extends Guess {
+	/** Nothing that was measured speaks against it. */
+	explains: boolean;
+	worst: number;
+	squares: number;
+	/** Others that what was recorded cannot tell from it. */
+	ties: Guess[];
+	/** What would tell it from the first of those: a quantity of a line, and how long it would have to be recorded. */
+	tell?: Telling;
+}
+
+export interface Telling {
+	line: number;
+	of: Compared['of'];
+	/** In seconds; left out where no length would do. */
+	seconds?: number;
+}
+
+export interface Findings {
+	/** Each group as planned. */
+	base: Weighed[];
+	/** Does the plan as it stands explain all that was measured? */
+	explained: boolean;
+	suspects: Suspect[];
+}
+
+/** Suspects that are told at the most, and those that explain only a part of what was measured. */
+const [MOST_TOLD, MOST_NEAR] = [24, 5];
+
+/** Called between guesses; false ends the search. */
+export type Going = (done: number, of: number) => boolean;
+
+/** Looks for mistakes that explain what the plan as it stands does not (timers.md 15), best first. */
+export function findMistakes(scene: Scene, going: Going = () => true, mistakes: readonly Mistake[] = MISTAKES): Findings {
+	const base = scene.groups.map((group) => weigh(scene, group));
+	const failing = scene.groups.filter(({ number }) => !explains(base[number]));
+	if (failing.length === 0) return { base, explained: true, suspects: [] };
+	const single = singles(scene, failing, mistakes, going);
+	let found = ranked(scene, base, single);
+	if (!found.some((one) => one.explains)) found = ranked(scene, base, [...single, ...doubles(scene, base, failing, single, mistakes)]);
+	return { base, explained: false, suspects: told(found) };
+}
+
+function singles(scene: Scene, failing: readonly Group[], mistakes: readonly Mistake[], going: Going): Guess[] {
+	const guesses: Guess[] = [];
+	for (const [done, mistake] of mistakes.entries()) {
+		if (!going(done, mistakes.length)) return guesses;
+		const own = scene.groups.map((group) => mistake.of(group, scene));
+		const shared = new Map<string, Guess>();
+		for (const group of scene.groups)
+			for (const changed of own[group.number]) {
+				if (changed.shared === undefined) {
+					if (failing.includes(group)) guesses.push(guessOf(scene, mistake, group, changed));
+					continue;
+				}
+				const known = shared.get(changed.shared);
+				if (!known) shared.set(changed.shared, guessOf(scene, mistake, group, changed));
+				else {
+					known.weighed.set(group.number, weigh(scene, group, changed));
+					known.changed.set(group.number, changed);
+				}
+			}
+		guesses.push(...shared.values());
+	}
+	return guesses;
+}
+
+function guessOf(scene: Scene, { code, usual }: Mistake, group: Group, changed: Changed): Guess {
+	return {
+		codes: [code],
+		where: [changed.where],
+		usual,
+		weighed: new Map([[group.number, weigh(scene, group, changed)]]),
+		changed: new Map([[group.number, changed]])
+	};
+}
+
+type Ranked = Omit<Suspect, 'ties' | 'tell'>;
+
+function ranked(scene: Scene, base: readonly Weighed[], guesses: readonly Guess[]): Ranked[] {
+	const all = guesses.map((guess): Ranked => {
+		const groups = scene.groups.map(({ number }) => guess.weighed.get(number) ?? base[number]);
+		return {
+			...guess,
+			worst: Math.max(...groups.map(({ worst }) => worst)),
+			squares: groups.reduce((sum, { squares }) => sum + squares, 0),
+			explains: groups.every(explains)
+		};
+	});
+	const name = ({ codes, where }: Guess) => [...codes, ...where.map(({ timer, what }) => `${timer}.${what}`)].join(' ');
+	return all.sort(
+		(a, b) =>
+			Number(b.explains) - Number(a.explains) ||
+			(a.explains
+				? a.codes.length - b.codes.length || a.usual - b.usual || a.squares - b.squares
+				: a.squares - b.squares || a.codes.length - b.codes.length || a.usual - b.usual) ||
+			(name(a) < name(b) ? -1 : 1)
+	);
+}
+
+/** Pairs that are weighed, pairs that explain and are told, and ways of a second mistake on one register, at the most. */
+const [MOST_PAIRS, ENOUGH_PAIRS, MOST_WAYS] = [600, 24, 4];
+
+/** Two mistakes: each in a group of its own, or both in one. */
+function doubles(scene: Scene, base: readonly Weighed[], failing: readonly Group[], single: readonly Guess[], mistakes: readonly Mistake[]): Guess[] {
+	const inGroup = (number: number) => single.filter(({ weighed }) => weighed.has(number));
+	if (failing.length === 2) {
+		const [a, b] = failing.map(({ number }) => inGroup(number).filter(({ weighed }) => explains(weighed.get(number)!)).sort(byUse).slice(0, 8));
+		return a.flatMap((one) => b.filter((other) => other !== one).map((other) => joined(one, other)));
+	}
+	if (failing.length > 1) return [];
+	return pairsIn(scene, failing[0], inGroup(failing[0].number), base[failing[0].number], mistakes);
+}
+
+const byUse = (a: Guess, b: Guess) => a.usual - b.usual;
+
+/** The same two mistakes can be found from either side. */
+function onePerPair(pairs: readonly Guess[]): Guess[] {
+	const known = new Map<string, Guess>();
+	for (const pair of pairs) {
+		const key = JSON.stringify([pair.codes, [...pair.where].sort((a, b) => (JSON.stringify(a) < JSON.stringify(b) ? -1 : 1))]);
+		if (!known.has(key)) known.set(key, pair);
+	}
+	return [...known.values()];
+}
+
+function joined(a: Guess, b: Guess): Guess {
+	return {
+		codes: [...a.codes, ...b.codes].sort(),
+		where: [...a.where, ...b.where],
+		usual: a.usual + b.usual,
+		weighed: new Map([...a.weighed, ...b.weighed]),
+		changed: new Map([...a.changed, ...b.changed])
+	};
+}
+
+/**
+ * How much a pair may miss the measured period by, as a share: as clocks do, as changes of one register that do not simply add up, and as
+ * rough sources do. The nearest are weighed first.
+ */
+const MISSES = [0.0003, 0.012, 0.05];
+
+/** Both mistakes in one group. What each does to the period says which two could come to what was measured; those are weighed. */
+function pairsIn(scene: Scene, group: Group, single: readonly Guess[], base: Weighed, mistakes: readonly Mistake[]): Guess[] {
+	const likely = likelyPairs(single, group, base);
+	const pairs: Guess[] = [];
+	for (const [a, b] of likely.slice(0, MOST_PAIRS)) {
+		for (const both of [...composed(scene, group, a, b, mistakes), ...composed(scene, group, b, a, mistakes)]) {
+			const weighed = weigh(scene, group, both);
+			if (!explains(weighed)) continue;
+			pairs.push({
+				codes: [a.codes[0], b.codes[0]].sort(),
+				where: both.where.what === a.where[0].what && both.where.timer === a.where[0].timer ? [b.where[0], both.where] : [a.where[0], both.where],
+				usual: a.usual + b.usual,
+				weighed: new Map([[group.number, weighed]]),
+				changed: new Map([[group.number, both]])
+			});
+		}
+		if (pairs.length >= ENOUGH_PAIRS) break;
+	}
+	return onePerPair(pairs);
+}
+
+/** Pairs of guesses whose changes of the period, one after the other, come to the measured one: the most usual first. */
+function likelyPairs(single: readonly Guess[], { number }: Group, base: Weighed): [Guess, Guess][] {
+	const key = ({ line, of }: Compared) => `${line} ${of}`;
+	const broken = new Set(base.all.flatMap((one, i) => (base.residuals[i] > 1 ? [key(one)] : [])));
+	const known = base.all.find(({ of }) => of === 'period') ?? usualPeriod(single, number);
+	const target = known && Math.log(known.measured / known.predicted);
+	const parts = single.map((guess) => {
+		const { all, residuals } = guess.weighed.get(number)!;
+		const period = known && all.find((one) => key(one) === key(known));
+		const mends = all.some((one, i) => residuals[i] <= 1 && broken.has(key(one)));
+		return { guess, mends, by: period && known ? Math.log(period.predicted / known.predicted) : undefined };
+	});
+	const pairs: { pair: [Guess, Guess]; usual: number; miss: number }[] = [];
+	for (const [i, a] of parts.entries())
+		for (const b of parts.slice(i + 1)) {
+			if (a.guess.codes[0] === b.guess.codes[0]) continue;
+			// One that leaves the pin still, or brings it to move, says nothing of the period.
+			const off = target === undefined ? undefined : Math.abs((a.by ?? 0) + (b.by ?? 0) - target);
+			const miss = off === undefined ? (a.mends || b.mends ? 0 : -1) : MISSES.findIndex((most) => off < most);
+			if (miss >= 0) pairs.push({ pair: [a.guess, b.guess], usual: a.guess.usual + b.guess.usual, miss });
+		}
+	return pairs.sort((a, b) => a.miss - b.miss || a.usual - b.usual).map(({ pair }) => pair);
+}
+
+/** Where the plan predicts no period at all: the one that most guesses have. */
+function usualPeriod(single: readonly Guess[], number: number): Compared | undefined {
+	const all = single.flatMap(({ weighed }) => weighed.get(number)!.all.find(({ of }) => of === 'period') ?? []);
+	const counts = new Map<number, number>();
+	for (const { predicted } of all) counts.set(predicted, (counts.get(predicted) ?? 0) + 1);
+	const [most] = [...counts].sort((a, b) => b[1] - a[1])[0] ?? [];
+	return all.find(({ predicted }) => predicted === most);
+}
+
+/** The second mistake made on top of the first: the same way where there is one, else all on the same register. */
+function composed(scene: Scene, group: Group, first: Guess, second: Guess, mistakes: readonly Mistake[]): Changed[] {
+	const changed = first.changed.get(group.number)!;
+	const next: Group = { ...group, system: changed.system, seconds: changed.seconds ?? group.seconds };
+	const [wanted] = second.where;
+	const ways = mistakes
+		.filter(({ code, usual }) => code === second.codes[0] && usual === second.usual)
+		.flatMap((mistake) => mistake.of(next, scene))
+		.filter(({ where }) => where.timer === wanted.timer && where.channel === wanted.channel && where.what === wanted.what);
+	const same = ways.filter(({ where }) => where.found === wanted.found);
+	return (same.length > 0 ? same : ways.slice(0, MOST_WAYS)).map((way) => {
+		const ppm = way.ppm ?? changed.ppm;
+		return { ...way, seconds: way.seconds ?? next.seconds, ...(ppm && { ppm }) };
+	});
+}
+
+/** Suspects that explain as one entry with those that cannot be told from its first; then the nearest of the others. */
+function told(found: readonly Ranked[]): Suspect[] {
+	const explaining = found.filter((one) => one.explains);
+	const entries: Suspect[] = [];
+	const fewest = explaining[0]?.codes.length;
+	for (const one of explaining.filter(({ codes }) => codes.length === fewest).slice(0, MOST_TOLD)) {
+		const [first] = entries;
+		if (!first) entries.push({ ...one, ties: [] });
+		else first.ties.push(one);
+	}
+	const [first] = entries;
+	if (first && first.ties.length > 0) {
+		const tell = telling(first, first.ties);
+		if (tell) first.tell = tell;
+	}
+	const near = found.filter((one) => !one.explains && Number.isFinite(one.worst)).slice(0, MOST_NEAR);
+	return [...entries, ...near.map((one) => ({ ...one, ties: [] }))];
+}
+
+/** The quantity in which the first and another suspect come apart soonest, and how long it takes. */
+function telling(first: Guess, others: readonly Guess[]): Telling | undefined {
+	let best: (Telling & { seconds: number }) | undefined;
+	for (const other of others.slice(0, 1))
+		for (const [number, weighed] of first.weighed) {
+			const beside = other.weighed.get(number);
+			if (!beside) continue;
+			for (const one of weighed.all) {
+				const twin = beside.all.find(({ line, of }) => line === one.line && of === one.of);
+				const apart = twin ? Math.abs(twin.predicted - one.predicted) : 0;
+				const period = weighed.all.find(({ line, of }) => line === one.line && of === 'period');
+				if (!(apart > 0) || !(one.part > 0) || !period || one.of === 'rows' || one.of === 'steadiness') continue;
+				// Parts of means shrink with the number of periods, those of widths with its root.
+				const longer = one.of === 'period' ? (2 * one.part) / apart : ((2 * one.part) / apart) ** 2;
+				const seconds = Math.max(1, longer) * period.predicted * Math.max(1, period.measured / period.predicted);
+				if (!best || seconds < best.seconds) best = { line: one.line, of: one.of, seconds };
+			}
+		}
+	return best;
+}

@@ -1,0 +1,10 @@
+export { sceneOf } from './scene.js';
+export type { Group, GroupLine, Scene } from './scene.js';
+export { findMistakes } from './find.js';
+export type { Findings, Going, Guess, Suspect, Telling } from './find.js';
+export { MISTAKES } from './catalogue/index.js';
+export type { Changed, Mistake, Where } from './change.js';
+export type { Compared } from './compare.js';
+export type { Observed, Witness } from './observed.js';
+export { explains, weigh } from './weigh.js';
+export type { Weighed } from './weigh.js';

@@ -1,0 +1,219 @@
+import { Rational } from '../exact/index.js';
+import type { AimDerivation, PlannedLane } from '../aims/index.js';
+import { derivePlan, type Plan, type PlanDerivation } from '../plan/index.js';
+import { planSystem } from '../predict/index.js';
+import { groupsOf, Predictor, type SimSystem } from '../sim/index.js';
+import { StretchedTrace } from '../trace/index.js';
+import { bestRatio, compareDelay, compareLine, residual, type Compared } from './compare.js';
+import { courseOf, type Course } from './course.js';
+import { observe, type Observed, type Witness } from './observed.js';
+
+/** Timers that hang on each other, with the lines that show them: what is predicted at once. */
+export interface Group {
+	number: number;
+	system: SimSystem;
+	/** Of a base cycle. */
+	seconds: number;
+	lines: GroupLine[];
+	aims: AimDerivation[];
+	/** Time of plan time 0, where a recorded input drives the group. */
+	laid?: number;
+}
+
+export interface GroupLine {
+	/** Number among all lines. */
+	number: number;
+	seen: Observed;
+	lane: PlannedLane;
+}
+
+/** A plan with what was recorded of it. */
+export interface Scene {
+	plan: Plan;
+	derivation: PlanDerivation;
+	lines: Observed[];
+	groups: Group[];
+	/** Lines of which nothing is planned. */
+	unplanned: number[];
+}
+
+/** Roles of what comes to inputs. */
+const INPUT_ROLES = ['trigger', 'input', 'a', 'b'];
+
+/** Puts recorded lines beside the plan; those at inputs drive it. */
+export function sceneOf(plan: Plan, witnesses: readonly Witness[]): Scene {
+	const inputs = witnesses.filter(({ role }) => INPUT_ROLES.includes(role));
+	const driven = drivenPlan(plan, inputs);
+	const derivation = derivePlan(driven);
+	const traces = new Map(inputs.map((one) => [`${one.recording} ${one.line}`, one.trace]));
+	const planned = planSystem(derivation, (recording, line) => traces.get(`${recording} ${line}`));
+	const lines = witnesses.map(observe);
+	const byTimer = new Map(derivation.aims.map((one) => [one.aim.id, one]));
+	const groups = groupsOf(planned.system).map((system, number): Group => {
+		const timers = new Set(system.timers.map(({ id }) => id));
+		const aims = derivation.aims.filter(({ aim }) => timers.has(aim.timer));
+		const own = new Set(aims.map(({ aim }) => aim.id));
+		const fed = inputs.find(({ aim }) => own.has(aim));
+		return {
+			number,
+			system,
+			seconds: planned.unit.toNumber(),
+			aims,
+			lines: lines.flatMap((seen, at): GroupLine[] => {
+				const lane = own.has(seen.witness.aim) && laneOf(planned.lanes, seen.witness);
+				return lane ? [{ number: at, seen, lane }] : [];
+			}),
+			...(fed && { laid: 0 })
+		};
+	});
+	const placed = new Set(groups.flatMap((group) => group.lines.map(({ number }) => number)));
+	const unplanned = lines.flatMap(({ witness }, i) => (placed.has(i) || INPUT_ROLES.includes(witness.role) ? [] : [i]));
+	void byTimer;
+	return { plan: driven, derivation, lines, groups, unplanned };
+}
+
+function drivenPlan(plan: Plan, inputs: readonly Witness[]): Plan {
+	const stimuli = { ...plan.stimuli };
+	for (const { aim } of inputs) {
+		const own = inputs.filter((one) => one.aim === aim);
+		const first = own.find(({ role }) => role !== 'b') ?? own[0];
+		const second = own.find(({ role }) => role === 'b');
+		stimuli[aim] = { kind: 'recorded', recording: first.recording, line: first.line, second: second?.line ?? '' };
+	}
+	return { ...plan, stimuli };
+}
+
+/** The lane that a mapped line shows; inputs of the plan are no lanes to be held against. */
+function laneOf(lanes: readonly PlannedLane[], { aim, role }: Witness): PlannedLane | undefined {
+	if (INPUT_ROLES.includes(role)) return undefined;
+	const wanted = role === 'event' ? 'events' : role;
+	const own = lanes.filter((lane) => lane.aim === aim && !INPUT_ROLES.includes(lane.role));
+	return own.find((lane) => lane.role === wanted) ?? own.find(({ detail, shows }) => !detail && shows.kind !== 'counter');
+}
+
+/** What becomes of a group when its timers are set so: a changed system, or another length of its base cycle. */
+export interface Setting {
+	system: SimSystem;
+	seconds: number;
+}
+
+/** Moments that a prediction may take. */
+const MOST_MOMENTS = 40_000;
+
+/** What the group's lines do, set as they are; in the order of its lines. */
+export function predict(group: Group, { system, seconds }: Setting): (Course | undefined)[] {
+	const longest = group.lines.reduce((most, { seen }) => Math.max(most, seen.to - seen.from), 0);
+	const until = Math.ceil((4 * longest) / seconds) + 1000;
+	const predictor = new Predictor(system, Rational.one);
+	predictor.runTo(Math.min(until, 2 ** 52), MOST_MOMENTS);
+	const found = predictor.prediction();
+	return group.lines.map(({ lane }): Course | undefined => {
+		const { shows } = lane;
+		if (shows.kind === 'pin') {
+			const trace = found.outputs.get(shows.output);
+			return trace && courseOf(trace, seconds);
+		}
+		const one = group.aims.find(({ aim }) => aim.id === lane.aim);
+		const updates = one?.timer && found.timers.get(one.timer.id)?.updates;
+		if (!one || !updates) return undefined;
+		const first = group.system.timers.find(({ id }) => id === one.timer!.id)!;
+		const planned = plannedInterval(one, first.kernel * group.seconds * first.prescale);
+		const base = eventsEvery(updatesOf(group, first.id), group.seconds);
+		const now = eventsEvery(updates, seconds);
+		if (planned === undefined || base === undefined || now === undefined) return undefined;
+		const interval = (planned / base) * now;
+		return one.run.counted ? countedCourse(one, lane.role, interval) : markCourse(interval);
+	});
+}
+
+const updatesKnown = new WeakMap<Group, Map<string, StretchedTrace | undefined>>();
+
+/** The updates of a timer as it is planned. */
+function updatesOf(group: Group, timer: string): StretchedTrace | undefined {
+	let known = updatesKnown.get(group);
+	if (!known) {
+		const predictor = new Predictor(group.system, Rational.one);
+		predictor.runTo(2 ** 40, MOST_MOMENTS);
+		known = new Map([...predictor.prediction().timers].map(([id, { updates }]) => [id, updates]));
+		updatesKnown.set(group, known);
+	}
+	return known.get(timer);
+}
+
+function plannedInterval({ run }: AimDerivation, tick: number): number | undefined {
+	return run.interval && run.interval.ticks * tick;
+}
+
+/** Seconds from one event to the next once all is steady. */
+function eventsEvery(events: StretchedTrace | undefined, seconds: number): number | undefined {
+	if (!events || events.count < 2) return undefined;
+	const repeat = events.columns.repeats.at(-1);
+	if (repeat && repeat.count > 0) return (repeat.period / repeat.count) * seconds;
+	return ((events.edgeTime(events.count - 1) - events.edgeTime(0)) / (events.count - 1)) * seconds;
+}
+
+/** Software that holds an output for so many ticks of a frame. */
+function countedCourse({ run, strip }: AimDerivation, role: string, interval: number): Course | undefined {
+	const frame = strip.find(({ name }) => name === 'factors')?.value;
+	const ticks = run.counted?.find(({ name }) => name === role)?.ticks;
+	if (frame === undefined || ticks === undefined) return undefined;
+	if (ticks <= 0 || ticks >= frame) return { level: ticks > 0 ? 1 : 0, times: new Float64Array(0) };
+	const [high, period] = [ticks * interval, frame * interval];
+	return { level: 1, times: Float64Array.of(high, period), turn: { first: 0, count: 2, period }, steady: { period, high } };
+}
+
+/** Marks that rise at every event; how long they last is nobody's business. */
+function markCourse(interval: number): Course {
+	const times = Float64Array.of(interval, 1.5 * interval);
+	return { level: 0, times, turn: { first: 0, count: 2, period: interval }, steady: { period: interval, high: interval / 2 } };
+}
+
+/** All that was measured on a group's lines beside what is predicted of them. */
+export function compareGroup(group: Group, courses: readonly (Course | undefined)[]): Compared[] {
+	const all: Compared[] = [];
+	group.lines.forEach(({ number, seen, lane }, i) => {
+		const course = courses[i];
+		if (!course) return;
+		const own = compareLine(number, seen, course, group.laid);
+		all.push(...(lane.shows.kind === 'events' ? own.filter(({ of }) => of === 'period' || of === 'edges') : shaped(group, lane, own)));
+		// One delay ties a line to the lines before it: the first of them in the same recording.
+		const first = group.lines.findIndex(
+			(other, j) => j < i && courses[j]?.steady !== undefined && other.seen.witness.recording === seen.witness.recording && other.lane.shows.kind === 'pin'
+		);
+		if (first < 0 || lane.shows.kind !== 'pin') return;
+		const delay = compareDelay(number, [seen, group.lines[first].seen], [course, courses[first]!]);
+		if (delay) all.push(delay);
+	});
+	return all;
+}
+
+/** Of a one-shot whose trigger nobody recorded only the pulses themselves count. */
+function shaped(group: Group, lane: PlannedLane, own: Compared[]): Compared[] {
+	const timer = group.system.timers.find(({ channels, id }) =>
+		channels.some((channel) => lane.shows.kind === 'pin' && lane.shows.output.startsWith(`${id}.${channel.id}`))
+	);
+	if (!timer?.oneShot || group.laid !== undefined) return own;
+	return own.filter(({ of }) => of === 'high' || of === 'level');
+}
+
+/** The worst residual of all that was compared, with a clock ratio of its own for every recording. */
+export function worstOf(
+	all: readonly Compared[],
+	lines: readonly Observed[],
+	range: (line: Observed) => readonly [number, number]
+): { worst: number; squares: number; residuals: number[] } {
+	const residuals = new Array<number>(all.length).fill(0);
+	for (const recording of new Set(all.map(({ line }) => lines[line].witness.recording))) {
+		const own = all.flatMap((one, i) => (lines[one.line].witness.recording === recording ? [i] : []));
+		const ratio = bestRatio(
+			own.map((i) => all[i]),
+			range(lines[all[own[0]].line])
+		);
+		for (const i of own) residuals[i] = residual(all[i], ratio);
+	}
+	return {
+		worst: residuals.reduce((most, one) => Math.max(most, one), 0),
+		squares: residuals.reduce((sum, one) => sum + Math.min(1e12, one * one), 0),
+		residuals
+	};
+}

@@ -1,0 +1,49 @@
+import type { Observed } from './observed.js';
+import type { Compared } from './compare.js';
+import type { Changed } from './change.js';
+import { compareGroup, predict, worstOf, type Group, type Scene } from './scene.js';
+import type { Course } from './course.js';
+
+const PPM = 1e-6;
+
+/** How well a setting of a group agrees with what was recorded of it. */
+export interface Weighed {
+	all: Compared[];
+	residuals: number[];
+	/** The greatest residual: at most 1, and the setting explains the group. */
+	worst: number;
+	squares: number;
+	courses: (Course | undefined)[];
+}
+
+/** Within rounding of the last place a residual of 1 is no more than that. */
+const EXPLAINED = 1 + 1e-6;
+
+export const explains = ({ worst }: { worst: number }): boolean => worst <= EXPLAINED;
+
+/** A group as planned, or as a mistake would make it. */
+export function weigh(scene: Scene, group: Group, changed?: Pick<Changed, 'system' | 'seconds' | 'ppm'>): Weighed {
+	const courses = predict(group, { system: changed?.system ?? group.system, seconds: changed?.seconds ?? group.seconds });
+	return weighCourses(scene, group, courses, changed?.ppm);
+}
+
+export function weighCourses(
+	scene: Scene,
+	group: Group,
+	courses: readonly (Course | undefined)[],
+	ppm: readonly [number, number] = sourceOf(scene, group)
+): Weighed {
+	const all = compareGroup(group, courses);
+	const range = ({ witness }: Observed): readonly [number, number] => {
+		const own = witness.instrument.toNumber() * PPM;
+		return [(1 - own) / (1 + ppm[1] * PPM), (1 + own) / (1 + ppm[0] * PPM)];
+	};
+	return { all, courses: [...courses], ...worstOf(all, scene.lines, range) };
+}
+
+/** What the group's clock source may be off by, in ppm. */
+function sourceOf({ derivation }: Scene, { aims }: Group): readonly [number, number] {
+	const node = aims.find(({ timer }) => timer)?.timer?.kernel;
+	const ppm = node === undefined ? null : derivation.clocks.ppm(node);
+	return ppm ? [ppm[0].toNumber(), ppm[1].toNumber()] : [0, 0];
+}

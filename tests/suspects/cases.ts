@@ -1,0 +1,191 @@
+import { Rational } from '../../src/core/exact/index.js';
+import type { Plan } from '../../src/core/plan/index.js';
+import { derivePlan } from '../../src/core/plan/index.js';
+import { planSystem } from '../../src/core/predict/index.js';
+import { Predictor } from '../../src/core/sim/index.js';
+import { MISTAKES, sceneOf, type Changed, type Group, type Scene, type Witness } from '../../src/core/suspects/index.js';
+import { TraceBuilder, type StretchedTrace, type Trace } from '../../src/core/trace/index.js';
+import { Dice, randomPlan, SHIPPED } from '../unit/randomPlans.js';
+
+/** A seeded source of numbers from 0 to 1. */
+export function randomFrom(seed: number): () => number {
+	let state = seed >>> 0;
+	return () => {
+		state = (state + 0x6d2b79f5) >>> 0;
+		let t = state;
+		t = Math.imul(t ^ (t >>> 15), t | 1);
+		t ^= t + Math.imul(t ^ (t >>> 7), t | 61);
+		return ((t ^ (t >>> 14)) >>> 0) / 4294967296;
+	};
+}
+
+/** How a recording was made. */
+export interface Making {
+	/** Of the recorder's clock over the plan's. */
+	ratio: number;
+	/** Seconds of a sample. */
+	step: number;
+	/** By which an edge wanders, at the most, in seconds. */
+	jitter: number;
+	/** When it begins and how long it lasts, in seconds of the plan. */
+	from: number;
+	length: number;
+}
+
+/** A plan, the mistakes that were made, and what was recorded of them. */
+export interface Case {
+	seed: number;
+	plan: Plan;
+	codes: string[];
+	witnesses: Witness[];
+	making: Making;
+	/** What was really set, for those who want to look. */
+	truth: { group: number; changed: Changed };
+}
+
+const PPM = 1e-6;
+const INSTRUMENT = 20;
+
+/** A random case of so many mistakes; undefined where the dice make no plan that shows anything. */
+export function makeCase(seed: number, mistakes: number): Case | undefined {
+	const random = randomFrom(seed);
+	const dice = new Dice(Array.from({ length: 400 }, () => Math.floor(random() * 2 ** 31)));
+	const part = random() < 0.7 ? SHIPPED[Math.floor(random() * SHIPPED.length)] : undefined;
+	const plan = randomPlan(dice, part);
+	const scene = sceneOf(plan, []);
+	const shown = shownLines(scene);
+	const groups = scene.groups.filter(({ number }) => shown.some((line) => line.group === number));
+	if (groups.length === 0) return undefined;
+	const group = groups[Math.floor(random() * groups.length)];
+	const lines = shown.filter((line) => line.group === group.number);
+	const made = mistaken(scene, group, mistakes, random);
+	if (!made) return undefined;
+	return recorded(seed, plan, scene, group, lines, made, random);
+}
+
+interface ShownLine {
+	group: number;
+	aim: string;
+	role: string;
+	output: string;
+}
+
+/** Pins of the plan that move. */
+function shownLines(scene: Scene): ShownLine[] {
+	const { lanes } = planSystem(derivePlan(scene.plan));
+	return lanes.flatMap(({ aim, role, shows, detail }): ShownLine[] => {
+		if (detail || shows.kind !== 'pin') return [];
+		const timer = scene.plan.aims.find(({ id }) => id === aim)!.timer;
+		const group = scene.groups.find(({ system }) => system.timers.some(({ id }) => id === timer));
+		return group ? [{ group: group.number, aim, role, output: shows.output }] : [];
+	});
+}
+
+function mistaken(scene: Scene, group: Group, count: number, random: () => number): { codes: string[]; changed: Changed } | undefined {
+	let [codes, now]: [string[], Group] = [[], group];
+	let changed: Changed = { where: { timer: '', what: '', planned: 0, found: 0 }, system: group.system };
+	for (let i = 0; i < count; i++) {
+		const offers = MISTAKES.filter(({ code }) => !codes.includes(code)).flatMap((mistake) => {
+			const ways = mistake.of(now, scene).filter(({ shared }) => shared === undefined || scene.groups.length === 1);
+			return ways.length > 0 ? [{ mistake, ways }] : [];
+		});
+		if (offers.length === 0) return undefined;
+		const { mistake, ways } = offers[Math.floor(random() * offers.length)];
+		const next = ways[Math.floor(random() * ways.length)];
+		const ppm = next.ppm ?? changed.ppm;
+		changed = { ...next, seconds: next.seconds ?? now.seconds, ...(ppm && { ppm }) };
+		codes = [...codes, mistake.code];
+		now = { ...now, system: changed.system, seconds: changed.seconds! };
+	}
+	return { codes: codes.sort(), changed };
+}
+
+/** Edges that a recording holds on its busiest line. */
+const MOST = 2500;
+
+function recorded(
+	seed: number,
+	plan: Plan,
+	scene: Scene,
+	group: Group,
+	lines: readonly ShownLine[],
+	{ codes, changed }: { codes: string[]; changed: Changed },
+	random: () => number
+): Case | undefined {
+	const seconds = changed.seconds ?? group.seconds;
+	const predictor = new Predictor(changed.system, Rational.one);
+	predictor.runTo(2 ** 50, 60_000);
+	const { outputs } = predictor.prediction();
+	const traces = lines.flatMap((line) => {
+		const trace = outputs.get(line.output);
+		return trace ? [{ line, trace }] : [];
+	});
+	const moving = traces.filter(({ trace }) => trace.count >= 8);
+	const pace = moving.map(({ trace }) => ((trace.edgeTime(Math.min(trace.count, 40) - 1) - trace.edgeTime(0)) * seconds) / (Math.min(trace.count, 40) / 2));
+	const planned = plannedPace(scene, group, lines);
+	const slowest = Math.max(...pace, ...planned);
+	if (!Number.isFinite(slowest) || !(slowest > 0)) return undefined;
+	const fastest = Math.min(...pace, slowest);
+	const length = Math.min(slowest * (15 + 200 * random()), fastest * MOST * 0.4);
+	const from = slowest * 3 * random();
+	const node = group.aims[0]?.timer?.kernel ?? '';
+	const ppm = changed.ppm ?? scene.derivation.clocks.ppm(node)?.map((one) => one.toNumber()) ?? [0, 0];
+	const source = ppm[0] + (ppm[1] - ppm[0]) * random();
+	const own = INSTRUMENT * (2 * random() - 1);
+	const shortest = Math.min(...moving.map(({ trace }) => shortestPulse(trace) * seconds), fastest);
+	const step = 10 ** Math.floor(Math.log10(Math.min(fastest / (40 + 400 * random()), shortest / 2)));
+	const making: Making = { ratio: (1 + own * PPM) / (1 + source * PPM), step, jitter: random() < 0.5 ? 0 : step * 0.4 * random(), from, length };
+	const witnesses = traces.map(({ line, trace }, i): Witness => ({
+		recording: 'r',
+		line: `line ${i + 1}`,
+		aim: line.aim,
+		role: line.role,
+		trace: sampled(trace, seconds, making, random),
+		step: { step: stepOf(step) },
+		instrument: Rational.int(INSTRUMENT)
+	}));
+	return { seed, plan, codes, witnesses, making, truth: { group: group.number, changed } };
+}
+
+function shortestPulse(trace: StretchedTrace): number {
+	let least = Infinity;
+	for (let i = 1; i < Math.min(trace.count, 200); i++) least = Math.min(least, trace.edgeTime(i) - trace.edgeTime(i - 1));
+	return least;
+}
+
+/** Mean distances of rises as planned, so that a still or slow line is watched for long enough. */
+function plannedPace({ groups }: Scene, group: Group, lines: readonly ShownLine[]): number[] {
+	const own = groups[group.number];
+	const predictor = new Predictor(own.system, Rational.one);
+	predictor.runTo(2 ** 50, 60_000);
+	const { outputs } = predictor.prediction();
+	return lines.flatMap(({ output }) => {
+		const trace = outputs.get(output);
+		if (!trace || trace.count < 8) return [];
+		const count = Math.min(trace.count, 40);
+		return [((trace.edgeTime(count - 1) - trace.edgeTime(0)) * own.seconds) / (count / 2)];
+	});
+}
+
+function stepOf(seconds: number): Rational {
+	const power = Math.round(Math.log10(seconds));
+	return power >= 0 ? Rational.of(10n ** BigInt(power), 1n) : Rational.of(1n, 10n ** BigInt(-power));
+}
+
+/** A line as a recorder of even samples shows it. */
+function sampled(trace: StretchedTrace, seconds: number, { ratio, step, jitter, from, length }: Making, random: () => number): Trace {
+	const phase = random();
+	const first = trace.edgesBefore(from / seconds);
+	const builder = new TraceBuilder(trace.levelAfter(first));
+	const end = Math.floor((length * ratio) / step);
+	let last = -1;
+	for (let i = first; i < trace.count; i++) {
+		const time = (trace.edgeTime(i) * seconds - from) * ratio + jitter * (2 * random() - 1);
+		const at = Math.ceil(time / step + phase);
+		if (at > end) break;
+		if (at <= last || at < 0) continue;
+		builder.add(at, trace.levelAfter(i + 1));
+		last = at;
+	}
+	return builder.finish({ unit: stepOf(step), start: 0, end });
+}
