@@ -72,7 +72,8 @@ async function measureFile(file: string, told: ReadSettings, quiet: boolean): Pr
 	}
 }
 
-async function readRecording(file: string, settings: ReadSettings): Promise<{ recording: ParsedRecording; settings: ReadSettings }> {
+/** Reads one recording, telling how far it is. Throws FormatError. */
+export async function readRecording(file: string, settings: ReadSettings): Promise<{ recording: ParsedRecording; settings: ReadSettings }> {
 	let stream: ReturnType<typeof openFile> | undefined;
 	const read = await readAll({
 		open: () => (stream = openFile(file)),

@@ -1,5 +1,6 @@
 import { Command, CommanderError } from 'commander';
 import { commandText } from '../lib/text/index.js';
+import { check, type CheckOptions } from './check.js';
 import { exportArchive, importArchive, type ExportOptions } from './archive.js';
 import { demo } from './demo.js';
 import { derive } from './derive.js';
@@ -42,6 +43,22 @@ program
 	.option('--time-unit <unit>', commandText.timeUnit)
 	.option('--step <time>', commandText.step)
 	.action(async (recordings: string[], options: MeasureOptions) => finish(await measure(recordings, options)));
+
+const several = (value: string, before: string[] = []): string[] => [...before, value];
+
+program
+	.command('check')
+	.description(commandText.check)
+	.argument('<plan>', commandText.plan)
+	.argument('[recording...]', commandText.recording)
+	.option('--map <map>', commandText.map, several)
+	.option('--log <log>', commandText.log, several)
+	.option('--columns <columns>', commandText.columns)
+	.option('--instrument <ppm>', commandText.instrument)
+	.option('--json', commandText.json)
+	.option('--strict', commandText.strict)
+	.option('--junit <file>', commandText.junit)
+	.action(async (plan: string, recordings: string[], options: CheckOptions) => finish(await check(plan, recordings, options)));
 
 const LOCAL = 'http://127.0.0.1:4180';
 

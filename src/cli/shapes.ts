@@ -68,6 +68,105 @@ export const measureShape = z.object({
 	)
 });
 
+const outcome = z.enum(['within', 'outside', 'undecided']);
+const bounds = z.tuple([rational, rational]);
+const where = z.object({ timer: z.string(), channel: z.string().optional(), aim: z.string().optional(), what: z.string(), planned: z.union([z.number(), z.string()]), found: z.union([z.number(), z.string()]) });
+const known = z.tuple([z.number(), z.number()]);
+
+export const checkShape = z.object({
+	format: z.literal('nolvet-check'),
+	version: z.literal(1),
+	plan: z.string(),
+	/** Do the pins do what was wished? */
+	verdict: outcome,
+	/** Do they do what the registers say? */
+	as_set: outcome,
+	/** What each recorded line shows; without an aim: nothing of the plan. */
+	lines: z.array(z.object({ file: z.string(), line: z.string(), guessed: z.boolean(), aim: z.string().optional(), role: z.string().optional() })),
+	aims: z.array(
+		z.object({
+			id: z.string(),
+			name: z.string(),
+			verdict: outcome,
+			as_set: outcome,
+			/** Does every line show what is predicted? */
+			explained: z.boolean().optional(),
+			reasons: z.array(z.string()),
+			quantities: z.array(
+				z.object({
+					of: z.string(),
+					role: z.string(),
+					line: z.string(),
+					unit: z.string(),
+					against: z.string().optional(),
+					set: rational.optional(),
+					planned: rational.nullable(),
+					wish: rational.optional(),
+					measured: rational.nullable(),
+					count: z.int(),
+					deviation: rational.nullable(),
+					parts: z.object({ aim: rational, source: bounds, rounding: bounds, recording: rational, instrument: rational }).nullable(),
+					within: z.boolean().nullable(),
+					explained: z.boolean().nullable(),
+					shown: z.boolean().nullable()
+				})
+			)
+		})
+	),
+	/** How each recording lies on the plan. */
+	alignment: z.array(
+		z.object({
+			recording: z.string(),
+			fits: z.boolean(),
+			offset_s: z.number(),
+			ratio_ppm: z.number(),
+			offset_known_s: known.optional(),
+			ratio_known_ppm: known.optional(),
+			matched: z.int().optional(),
+			missing: z.int().optional(),
+			extra: z.int().optional(),
+			places: z.int().optional()
+		})
+	),
+	differences: z.array(
+		z.object({
+			line: z.string(),
+			aim: z.string(),
+			kind: z.enum(['late', 'early', 'missing', 'extra', 'glitch']),
+			at_s: z.number(),
+			off_s: z.number().optional()
+		})
+	),
+	/** Best first; what cannot be told from the first of an entry stands in its ties. */
+	suspects: z.array(
+		z.object({
+			codes: z.array(z.string()),
+			where: z.array(where),
+			explains: z.boolean(),
+			/** The greatest residual: at most 1 explains. null: beyond any. */
+			worst: z.number().nullable(),
+			ties: z.array(z.object({ codes: z.array(z.string()), where: z.array(where) })),
+			/** What would tell it from the first of its ties. */
+			tell: z.object({ of: z.string(), line: z.string(), aim: z.string(), role: z.string(), seconds: z.number().optional() }).nullable()
+		})
+	),
+	damage: z.array(z.object({ code: z.string(), recording: z.string(), lines: z.array(z.string()), count: z.number(), at_s: z.number().optional() })),
+	/** Measured times as ticks of their timers. */
+	turned: z.array(
+		z.object({
+			line: z.string(),
+			aim: z.string(),
+			of: z.string(),
+			seconds: z.number(),
+			tick_s: z.number(),
+			ticks: known,
+			planned: z.number(),
+			timer: z.string()
+		})
+	)
+});
+
+export type CheckOutput = z.infer<typeof checkShape>;
 export type DeriveOutput = z.infer<typeof deriveShape>;
 export type MeasureOutput = z.infer<typeof measureShape>;
 export type MeasuredRecording = MeasureOutput['recordings'][number];

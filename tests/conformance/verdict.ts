@@ -2,15 +2,15 @@ import { z } from 'zod';
 import {
 	budgetOf,
 	inside,
+	measureQuantity,
 	recordingPart,
 	type PartOf,
-	type Periods,
 	type RecordingStep,
 	type Stretching
 } from '../../src/core/check/index.js';
 import { MILLION, Rational } from '../../src/core/exact/index.js';
 import { interpolatedStep, writtenStep } from '../../src/core/formats/index.js';
-import { measureGap, measureNear, measurePulses, type Statistics, type Window } from '../../src/core/measure/index.js';
+import type { Window } from '../../src/core/measure/index.js';
 import { TraceBuilder, type Level, type Trace } from '../../src/core/trace/index.js';
 import { integer, rational, type Check } from './shapes.js';
 
@@ -105,28 +105,9 @@ function answer(ask: Ask, { source_ppm, instrument_ppm }: Given, scene: Scene): 
 	};
 }
 
-function measured(ask: Ask, { traces, window }: Scene): PartOf | undefined {
-	const trace = traces.get(ask.trace)!;
-	const pulses = measurePulses(trace, window);
-	if (ask.of === 'gap') return partOf(measureGap(trace, traces.get(ask.against!)!, window), periodsOf(trace, window));
-	if (ask.of === 'delay' || ask.of === 'phase') {
-		const against = traces.get(ask.against!)!;
-		const planned = ask.of === 'delay' ? { seconds: ask.planned } : { share: ask.planned.div(Rational.int(360)) };
-		const near = measureNear(trace, against, window, planned);
-		const found = partOf(near[ask.of], periodsOf(against, window));
-		return found && { ...found, ...(near.delay && { widths: near.delay }), ...(near.period && { over: near.period }) };
-	}
-	const found = partOf(pulses[ask.of], periodsOf(trace, window));
-	return found && { ...found, ...(pulses.high && { widths: pulses.high }), ...(pulses.period && { over: pulses.period.mean }) };
-}
-
-function partOf(found: Statistics | null, periods: Periods | undefined): PartOf | undefined {
-	return found ? { found, periods } : undefined;
-}
-
-function periodsOf(trace: Trace, window: Window): Periods | undefined {
-	const { period, stretches } = measurePulses(trace, window);
-	return period ? { count: period.count, stretches, mean: period.mean } : undefined;
+function measured({ of, trace, against, planned }: Ask, { traces, window }: Scene): PartOf | undefined {
+	const other = against === undefined ? undefined : traces.get(against)!;
+	return measureQuantity({ of, trace: traces.get(trace)!, planned, ...(other && { against: other }) }, window);
 }
 
 /** Edges, with the level unknown in the stretches named: what touches one is no edge. */

@@ -13,3 +13,7 @@ export type { Service } from './serving.js';
 export type { HeldTrouble } from './held.js';
 export { sharedBy, rateOf } from './sharing.js';
 export type { Shared } from './sharing.js';
+export { measureQuantity } from './measured.js';
+export type { ToMeasure } from './measured.js';
+export { judgeAim, worstOf } from './aimVerdict.js';
+export type { AimVerdict, JudgedQuantity, JudgedValue, ShownLine } from './aimVerdict.js';

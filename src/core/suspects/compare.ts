@@ -1,11 +1,11 @@
 import { edgeAt, type Course } from './course.js';
-import type { Observed } from './observed.js';
+import type { Observed, ReadValue } from './observed.js';
 
 /** One measured quantity beside what a prediction says of it; times in seconds. */
 export interface Compared {
 	/** Number of the line. */
 	line: number;
-	of: 'period' | 'high' | 'delay' | 'steadiness' | 'rows' | 'edges' | 'level' | 'starts';
+	of: 'period' | 'high' | 'duty' | 'delay' | 'steadiness' | 'rows' | 'edges' | 'level' | 'starts';
 	measured: number;
 	predicted: number;
 	/** What the recording leaves open. */
@@ -47,6 +47,29 @@ export function compareLine(line: number, seen: Observed, course: Course, laid?:
 		];
 	}
 	return compareRows(line, seen, course);
+}
+
+/** A value that was read off beside the same of a steady course; nothing where the course has no such thing. */
+export function compareReading(line: number, { of, value, error }: ReadValue, course: Course, delay: number | undefined): Compared[] {
+	const { steady } = course;
+	const add = (quantity: Compared['of'], measured: number, predicted: number, part: number, stretches = true): Compared[] => [
+		{ line, of: quantity, measured, predicted, part, stretches }
+	];
+	if (!steady) return course.times.length === 0 ? add('edges', 1, 0, 0, false) : [];
+	switch (of) {
+		case 'frequency':
+			return value > 0 ? add('period', 1 / value, steady.period, error / (value * value)) : [];
+		case 'period':
+		case 'interval':
+			return add('period', value, steady.period, error);
+		case 'high':
+		case 'width':
+			return add('high', value, steady.high, error);
+		case 'duty':
+			return add('duty', value, steady.high / steady.period, error, false);
+		default:
+			return delay === undefined ? [] : add('delay', value, delay, error);
+	}
 }
 
 /** Edges that a course would show in a recording of that length. */
@@ -169,6 +192,23 @@ function compareLaid(line: number, seen: Observed, course: Course, laid: number)
 	];
 }
 
+/** Pulses that come whenever something triggers them: how long they last, and that all last as long. */
+export function compareShots(line: number, seen: Observed, course: Course): Compared[] {
+	const { times, level } = course;
+	if (times.length < 2) return [];
+	const first = seen.up.indexOf(level === 0 ? 1 : 0);
+	const own = first < 0 ? [] : Array.from(seen.edges.subarray(first));
+	const widths = own.flatMap((time, i) => (i % 2 === 0 && i + 1 < own.length ? [own[i + 1] - time] : []));
+	if (widths.length === 0) return seen.edges.length === 0 ? [{ line, of: 'edges', measured: 0, predicted: 1, part: 0, stretches: false }] : [];
+	const mean = widths.reduce((sum, width) => sum + width, 0) / widths.length;
+	const spread = Math.max(...widths) - Math.min(...widths);
+	const predicted = times[1] - times[0];
+	return [
+		{ line, of: 'high', measured: mean, predicted, part: seen.step, stretches: true },
+		{ line, of: 'steadiness', measured: spread, predicted: 0, part: Math.max(STEADY_STEPS * seen.step, STEADY_SHARE * predicted), stretches: false }
+	];
+}
+
 function meanOf(times: readonly number[], first: number): number {
 	let [sum, count] = [0, 0];
 	for (let i = first; i + 1 < times.length; i += 2) {
@@ -208,7 +248,7 @@ function risesOf({ edges, up }: Observed): number[] {
 }
 
 /** A rise of a steady course, once it has settled. */
-function riseIn({ times, turn, level }: Course): number {
+export function riseIn({ times, turn, level }: Course): number {
 	const first = turn!.first;
 	return times[(level + first) % 2 === 0 ? first : first + 1];
 }

@@ -52,10 +52,16 @@ export function findMistakes(scene: Scene, going: Going = () => true, mistakes: 
 	const base = scene.groups.map((group) => weigh(scene, group));
 	const failing = scene.groups.filter(({ number }) => !explains(base[number]));
 	if (failing.length === 0) return { base, explained: true, suspects: [] };
-	const single = singles(scene, failing, mistakes, going);
+	const single = singles(scene, failing, mistakes, going).filter((guess) => matters(guess, base));
 	let found = ranked(scene, base, single);
 	if (!found.some((one) => one.explains)) found = ranked(scene, base, [...single, ...doubles(scene, base, failing, single, mistakes)]);
-	return { base, explained: false, suspects: told(found) };
+	return { base, explained: false, suspects: told(scene, found) };
+}
+
+/** The suspects that were found, with more guesses among them. */
+export function rankGuesses(scene: Scene, { base, suspects }: Findings, more: readonly Guess[]): Suspect[] {
+	const known = suspects.flatMap(({ ties, ...one }): Guess[] => [one, ...ties]);
+	return told(scene, ranked(scene, base, [...known, ...more]));
 }
 
 function singles(scene: Scene, failing: readonly Group[], mistakes: readonly Mistake[], going: Going): Guess[] {
@@ -90,6 +96,21 @@ function guessOf(scene: Scene, { code, usual }: Mistake, group: Group, changed: 
 		weighed: new Map([[group.number, weigh(scene, group, changed)]]),
 		changed: new Map([[group.number, changed]])
 	};
+}
+
+/** Does a mistake change anything that was looked at? */
+function matters({ weighed }: Guess, base: readonly Weighed[]): boolean {
+	return [...weighed].some(([number, { all, residuals }]) => {
+		const before = base[number];
+		return all.length !== before.all.length || all.some((one, i) => differs(one.predicted, before.all[i].predicted) || differs(residuals[i], before.residuals[i]));
+	});
+}
+
+/** Doubles that were summed in another order are the same to this share. */
+const SAME = 1e-7;
+
+function differs(a: number, b: number): boolean {
+	return a !== b && !(Math.abs(a - b) <= SAME * Math.max(Math.abs(a), Math.abs(b)));
 }
 
 type Ranked = Omit<Suspect, 'ties' | 'tell'>;
@@ -228,7 +249,7 @@ function composed(scene: Scene, group: Group, first: Guess, second: Guess, mista
 }
 
 /** Suspects that explain as one entry with those that cannot be told from its first; then the nearest of the others. */
-function told(found: readonly Ranked[]): Suspect[] {
+function told(scene: Scene, found: readonly Ranked[]): Suspect[] {
 	const explaining = found.filter((one) => one.explains);
 	const entries: Suspect[] = [];
 	const fewest = explaining[0]?.codes.length;
@@ -239,7 +260,7 @@ function told(found: readonly Ranked[]): Suspect[] {
 	}
 	const [first] = entries;
 	if (first && first.ties.length > 0) {
-		const tell = telling(first, first.ties);
+		const tell = telling(scene, first, first.ties);
 		if (tell) first.tell = tell;
 	}
 	const near = found.filter((one) => !one.explains && Number.isFinite(one.worst)).slice(0, MOST_NEAR);
@@ -247,7 +268,7 @@ function told(found: readonly Ranked[]): Suspect[] {
 }
 
 /** The quantity in which the first and another suspect come apart soonest, and how long it takes. */
-function telling(first: Guess, others: readonly Guess[]): Telling | undefined {
+function telling({ lines }: Scene, first: Guess, others: readonly Guess[]): Telling | undefined {
 	let best: (Telling & { seconds: number }) | undefined;
 	for (const other of others.slice(0, 1))
 		for (const [number, weighed] of first.weighed) {
@@ -256,11 +277,11 @@ function telling(first: Guess, others: readonly Guess[]): Telling | undefined {
 			for (const one of weighed.all) {
 				const twin = beside.all.find(({ line, of }) => line === one.line && of === one.of);
 				const apart = twin ? Math.abs(twin.predicted - one.predicted) : 0;
-				const period = weighed.all.find(({ line, of }) => line === one.line && of === 'period');
-				if (!(apart > 0) || !(one.part > 0) || !period || one.of === 'rows' || one.of === 'steadiness') continue;
+				if (!(apart > 0) || !(one.part > 0) || one.of === 'rows' || one.of === 'steadiness') continue;
 				// Parts of means shrink with the number of periods, those of widths with its root.
 				const longer = one.of === 'period' ? (2 * one.part) / apart : ((2 * one.part) / apart) ** 2;
-				const seconds = Math.max(1, longer) * period.predicted * Math.max(1, period.measured / period.predicted);
+				const { from, to } = lines[one.line];
+				const seconds = Math.max(1, longer) * (to - from);
 				if (!best || seconds < best.seconds) best = { line: one.line, of: one.of, seconds };
 			}
 		}

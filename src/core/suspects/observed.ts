@@ -1,7 +1,7 @@
 import { measurePulses, type PulseMeasures } from '../measure/index.js';
 import { recordingPart, type RecordingStep } from '../check/index.js';
-import type { Ppm } from '../exact/index.js';
-import type { Trace } from '../trace/index.js';
+import { Rational, type Ppm } from '../exact/index.js';
+import { TraceBuilder, type Trace } from '../trace/index.js';
 
 /** A recorded line and what of the plan it shows. */
 export interface Witness {
@@ -19,6 +19,8 @@ export interface Witness {
 /** What was measured on a line, in doubles of seconds: it is compared with many predictions. */
 export interface Observed {
 	witness: Witness;
+	/** Nothing was recorded: somebody read one value off, in the quantity's own unit. */
+	reading?: ReadValue;
 	measures: PulseMeasures;
 	/** Recorded from a time to a time. */
 	from: number;
@@ -36,6 +38,19 @@ export interface Observed {
 	/** The greatest difference of two periods and of two widths. */
 	periodSpread: number;
 	highSpread: number;
+}
+
+/** A value that was read off: of which quantity, and what it can be off by. */
+export interface ReadValue {
+	of: 'frequency' | 'high' | 'duty' | 'delay' | 'gap' | 'interval' | 'width' | 'period';
+	value: number;
+	error: number;
+}
+
+/** A reading as if it were a line of its own. */
+export function observeReading(witness: Omit<Witness, 'trace' | 'step'>, reading: ReadValue): Observed {
+	const trace = new TraceBuilder(2).finish({ unit: Rational.one, start: 0, end: 0 });
+	return { ...observe({ ...witness, trace, step: { step: Rational.one } }), reading };
 }
 
 /** Edges that are looked at one by one: of a longer line the first. */

@@ -4,7 +4,7 @@ import { derivePlan, type Plan, type PlanDerivation } from '../plan/index.js';
 import { planSystem } from '../predict/index.js';
 import { groupsOf, Predictor, type SimSystem } from '../sim/index.js';
 import { StretchedTrace } from '../trace/index.js';
-import { bestRatio, compareDelay, compareLine, residual, type Compared } from './compare.js';
+import { bestRatio, compareDelay, compareLine, compareReading, compareShots, residual, riseIn, type Compared } from './compare.js';
 import { courseOf, type Course } from './course.js';
 import { observe, type Observed, type Witness } from './observed.js';
 
@@ -41,14 +41,13 @@ export interface Scene {
 const INPUT_ROLES = ['trigger', 'input', 'a', 'b'];
 
 /** Puts recorded lines beside the plan; those at inputs drive it. */
-export function sceneOf(plan: Plan, witnesses: readonly Witness[]): Scene {
+export function sceneOf(plan: Plan, witnesses: readonly Witness[], readings: readonly Observed[] = []): Scene {
 	const inputs = witnesses.filter(({ role }) => INPUT_ROLES.includes(role));
 	const driven = drivenPlan(plan, inputs);
 	const derivation = derivePlan(driven);
 	const traces = new Map(inputs.map((one) => [`${one.recording} ${one.line}`, one.trace]));
 	const planned = planSystem(derivation, (recording, line) => traces.get(`${recording} ${line}`));
-	const lines = witnesses.map(observe);
-	const byTimer = new Map(derivation.aims.map((one) => [one.aim.id, one]));
+	const lines = [...witnesses.map(observe), ...readings];
 	const groups = groupsOf(planned.system).map((system, number): Group => {
 		const timers = new Set(system.timers.map(({ id }) => id));
 		const aims = derivation.aims.filter(({ aim }) => timers.has(aim.timer));
@@ -68,7 +67,6 @@ export function sceneOf(plan: Plan, witnesses: readonly Witness[]): Scene {
 	});
 	const placed = new Set(groups.flatMap((group) => group.lines.map(({ number }) => number)));
 	const unplanned = lines.flatMap(({ witness }, i) => (placed.has(i) || INPUT_ROLES.includes(witness.role) ? [] : [i]));
-	void byTimer;
 	return { plan: driven, derivation, lines, groups, unplanned };
 }
 
@@ -99,11 +97,14 @@ export interface Setting {
 
 /** Moments that a prediction may take. */
 const MOST_MOMENTS = 40_000;
+/** Base cycles in which anything steady has settled. */
+const LONG = 2 ** 46;
 
 /** What the group's lines do, set as they are; in the order of its lines. */
 export function predict(group: Group, { system, seconds }: Setting): (Course | undefined)[] {
 	const longest = group.lines.reduce((most, { seen }) => Math.max(most, seen.to - seen.from), 0);
-	const until = Math.ceil((4 * longest) / seconds) + 1000;
+	// A reading says nothing of how long it took.
+	const until = group.lines.some(({ seen }) => seen.reading) ? LONG : Math.ceil((4 * longest) / seconds) + 1000;
 	const predictor = new Predictor(system, Rational.one);
 	predictor.runTo(Math.min(until, 2 ** 52), MOST_MOMENTS);
 	const found = predictor.prediction();
@@ -174,8 +175,16 @@ export function compareGroup(group: Group, courses: readonly (Course | undefined
 	group.lines.forEach(({ number, seen, lane }, i) => {
 		const course = courses[i];
 		if (!course) return;
+		if (seen.reading) {
+			all.push(...compareReading(number, seen.reading, course, delayOf(group, i, courses)));
+			return;
+		}
+		if (isShot(group, lane)) {
+			all.push(...compareShots(number, seen, course));
+			return;
+		}
 		const own = compareLine(number, seen, course, group.laid);
-		all.push(...(lane.shows.kind === 'events' ? own.filter(({ of }) => of === 'period' || of === 'edges') : shaped(group, lane, own)));
+		all.push(...(lane.shows.kind === 'events' ? own.filter(({ of }) => of === 'period' || of === 'edges') : own));
 		// One delay ties a line to the lines before it: the first of them in the same recording.
 		const first = group.lines.findIndex(
 			(other, j) => j < i && courses[j]?.steady !== undefined && other.seen.witness.recording === seen.witness.recording && other.lane.shows.kind === 'pin'
@@ -187,13 +196,21 @@ export function compareGroup(group: Group, courses: readonly (Course | undefined
 	return all;
 }
 
-/** Of a one-shot whose trigger nobody recorded only the pulses themselves count. */
-function shaped(group: Group, lane: PlannedLane, own: Compared[]): Compared[] {
-	const timer = group.system.timers.find(({ channels, id }) =>
-		channels.some((channel) => lane.shows.kind === 'pin' && lane.shows.output.startsWith(`${id}.${channel.id}`))
-	);
-	if (!timer?.oneShot || group.laid !== undefined) return own;
-	return own.filter(({ of }) => of === 'high' || of === 'level');
+/** How far a line is predicted behind the pin of its leader, within a period; undefined where it follows none that is a line too. */
+function delayOf({ lines, aims }: Group, at: number, courses: readonly (Course | undefined)[]): number | undefined {
+	const route = aims.find(({ aim }) => aim.id === lines[at].seen.witness.aim)?.route;
+	const leader = lines.findIndex(({ seen }) => seen.witness.aim === route?.leader);
+	const [own, first] = [courses[at], courses.at(leader)];
+	if (leader < 0 || !own?.steady || !first?.steady) return undefined;
+	const { period } = own.steady;
+	const apart = riseIn(own) - riseIn(first);
+	return apart - period * Math.floor(apart / period + 1e-9);
+}
+
+/** Is a lane a one-shot's whose trigger nobody recorded? Then only the pulses themselves count. */
+function isShot(group: Group, { shows }: PlannedLane): boolean {
+	if (shows.kind !== 'pin' || group.laid !== undefined) return false;
+	return group.system.timers.some(({ id, channels, oneShot }) => oneShot && channels.some((channel) => shows.output === `${id}.${channel.id}`));
 }
 
 /** The worst residual of all that was compared, with a clock ratio of its own for every recording. */

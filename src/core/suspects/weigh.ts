@@ -34,11 +34,20 @@ export function weighCourses(
 	ppm: readonly [number, number] = sourceOf(scene, group)
 ): Weighed {
 	const all = compareGroup(group, courses);
-	const range = ({ witness }: Observed): readonly [number, number] => {
-		const own = witness.instrument.toNumber() * PPM;
-		return [(1 - own) / (1 + ppm[1] * PPM), (1 + own) / (1 + ppm[0] * PPM)];
-	};
+	const range = (seen: Observed) => rangeOf(seen, ppm);
 	return { all, courses: [...courses], ...worstOf(all, scene.lines, range) };
+}
+
+/** Ratios of the recorder's clock over the plan's that source and instrument allow together. */
+function rangeOf({ witness }: Observed, ppm: readonly [number, number]): readonly [number, number] {
+	const own = witness.instrument.toNumber() * PPM;
+	return [(1 - own) / (1 + ppm[1] * PPM), (1 + own) / (1 + ppm[0] * PPM)];
+}
+
+/** The same of a line as the plan stands. */
+export function ratioRange(scene: Scene, line: number): readonly [number, number] {
+	const group = scene.groups.find(({ lines }) => lines.some(({ number }) => number === line));
+	return rangeOf(scene.lines[line], group ? sourceOf(scene, group) : [0, 0]);
 }
 
 /** What the group's clock source may be off by, in ppm. */

@@ -1,0 +1,184 @@
+import { judgeAim, worstOf, type AimVerdict, type Outcome, type ShownLine } from '../check/index.js';
+import { leaderOf, type Plan } from '../plan/index.js';
+import { Rational } from '../exact/index.js';
+import { TraceBuilder, type Level, type Trace } from '../trace/index.js';
+import { cleaned, type Damage } from './damage.js';
+import { findMistakes, rankGuesses, type Findings, type Going, type Guess } from './find.js';
+import { layAll, type Laid } from './laying.js';
+import type { Observed, Witness } from './observed.js';
+import { sceneOf, type Scene } from './scene.js';
+import { turnAround, type TurnedAround } from './turned.js';
+import { explains, ratioRange, weigh } from './weigh.js';
+
+/** One aim with all that speaks of it. */
+export interface CheckedAim extends AimVerdict {
+	aim: string;
+	/** Does every line of it show what is predicted, edge by edge or on the whole? Left out where no line does. */
+	explained?: boolean;
+}
+
+/** A plan held against all that was recorded and read of it. */
+export interface WholeCheck {
+	scene: Scene;
+	asSet: Outcome;
+	asWished: Outcome;
+	aims: CheckedAim[];
+	findings: Findings;
+	damage: Damage[];
+	laid: Laid[];
+	turned: TurnedAround[];
+}
+
+/** Holds recorded lines and readings against the plan: verdicts, damage, and suspects where it does not explain them (timers.md 11, 13 to 15). */
+export function checkWhole(plan: Plan, witnesses: readonly Witness[], readings: readonly Observed[] = [], going?: Going): WholeCheck {
+	const raw = sceneOf(plan, witnesses, readings);
+	const { scene, damage } = allExplained(raw) ? { scene: raw, damage: [] } : mended(plan, witnesses, readings, raw);
+	let findings = findMistakes(scene, going);
+	if (!findings.explained) findings = besides(plan, scene, findings, damage);
+	const range = (line: number) => ratioRange(scene, line);
+	const aims = scene.derivation.aims.flatMap((one): CheckedAim[] => {
+		const lines = shownOf(scene, one.aim.id);
+		return lines.length === 0 && !hasReadings(scene, one.aim.id) ? [] : [checkedAim(scene, findings, one.aim.id, lines)];
+	});
+	return {
+		scene,
+		asSet: worstOf(aims.map(({ asSet }) => asSet)),
+		asWished: worstOf(aims.map(({ asWished }) => asWished)),
+		aims,
+		findings,
+		damage,
+		laid: layAll(scene, findings.base, range),
+		turned: turnAround(scene, findings.base, range)
+	};
+}
+
+function allExplained(scene: Scene): boolean {
+	return scene.groups.every((group) => explains(weigh(scene, group)));
+}
+
+/** What breaks a line's own rhythm is taken out before anybody is suspected. */
+function mended(plan: Plan, witnesses: readonly Witness[], readings: readonly Observed[], raw: Scene): { scene: Scene; damage: Damage[] } {
+	const clean = witnesses.map(cleaned);
+	const damage = clean.flatMap((one) => one.damage);
+	if (damage.length === 0) return { scene: raw, damage };
+	return { scene: sceneOf(plan, clean.map(({ witness }) => witness), readings), damage };
+}
+
+type Variant = { code: Damage['code']; found: string; usual: number; recording: string; lines: string[]; witnesses: Witness[] };
+
+/** Mistakes of the recording itself stand among the suspects; one that comes first is damage. */
+function besides(plan: Plan, scene: Scene, findings: Findings, damage: Damage[]): Findings {
+	const witnesses = scene.lines.flatMap(({ witness, reading }) => (reading ? [] : [witness]));
+	const readings = scene.lines.filter(({ reading }) => reading);
+	const guesses = variantsOf(witnesses).map((variant): { variant: Variant; guess: Guess } => {
+		const other = sceneOf(plan, variant.witnesses, readings);
+		const where = { timer: '', what: 'recording', planned: 'as it is', found: variant.found };
+		const weighed = new Map(other.groups.map((group) => [group.number, weigh(other, group)]));
+		return { variant, guess: { codes: [variant.code], where: [where], usual: variant.usual, weighed, changed: new Map() } };
+	});
+	const good = guesses.filter(({ guess }) => [...guess.weighed.values()].every(explains));
+	if (good.length === 0) return findings;
+	const suspects = rankGuesses(scene, findings, good.map(({ guess }) => guess));
+	const first = good.find(({ variant }) => suspects[0]?.codes[0] === variant.code);
+	if (first) damage.push({ code: first.variant.code, recording: first.variant.recording, lines: first.variant.lines, count: 1 });
+	return { ...findings, suspects };
+}
+
+const MOST_PAIRS = 12;
+
+function variantsOf(witnesses: readonly Witness[]): Variant[] {
+	return [...new Set(witnesses.map(({ recording }) => recording))].flatMap((recording) => {
+		const own = witnesses.filter((one) => one.recording === recording);
+		const lines = own.map(({ line }) => line);
+		const changed = (change: (one: Witness) => Witness) => witnesses.map((one) => (one.recording === recording ? change(one) : one));
+		const frame = { recording, lines };
+		const pairs = own.flatMap((a, i) => own.slice(i + 1).map((b) => [a, b] as const)).slice(0, MOST_PAIRS);
+		return [
+			{ ...frame, code: 'inverted-probe' as const, found: 'inverted', usual: own.length > 1 ? 10 : 41, witnesses: changed(inverted) },
+			...[10, 1 / 10].map((by) => ({
+				...frame,
+				code: 'time-base-off' as const,
+				found: String(by),
+				usual: 28,
+				witnesses: changed((one) => stretched(one, by))
+			})),
+			...pairs.map(([a, b]) => ({
+				...frame,
+				lines: [a.line, b.line],
+				code: 'swapped-channels' as const,
+				found: `${a.line}, ${b.line}`,
+				usual: 24,
+				witnesses: witnesses.map((one) =>
+					one === a ? { ...a, aim: b.aim, role: b.role } : one === b ? { ...b, aim: a.aim, role: a.role } : one
+				)
+			}))
+		];
+	});
+}
+
+function inverted(one: Witness): Witness {
+	const { trace } = one;
+	const turn = (level: Level): Level => (level === 2 ? 2 : ((1 - level) as Level));
+	const builder = new TraceBuilder(turn(trace.meta.initial));
+	trace.forEdges(0, trace.count, (time, level) => builder.add(time, turn(level)));
+	return { ...one, trace: builder.finish(trace.meta) };
+}
+
+function stretched(one: Witness, by: number): Witness {
+	const factor = by > 1 ? Rational.int(by) : Rational.ratio(1, Math.round(1 / by));
+	const { trace, step } = one;
+	const builder = new TraceBuilder(trace.meta.initial);
+	trace.forEdges(0, trace.count, (time, level) => builder.add(time, level));
+	const made: Trace = builder.finish({ ...trace.meta, unit: trace.meta.unit.mul(factor) });
+	return { ...one, trace: made, step: { ...step, step: step.step.mul(factor), ...(step.raster && { raster: step.raster.mul(factor) }) } };
+}
+
+function shownOf({ lines, groups }: Scene, aim: string): ShownLine[] {
+	const placed = new Set(groups.flatMap((group) => group.lines.map(({ number }) => number)));
+	return lines.flatMap(({ witness, reading }, i) => (witness.aim === aim && !reading && placed.has(i) ? [witness] : []));
+}
+
+function hasReadings({ lines }: Scene, aim: string): boolean {
+	return lines.some(({ witness, reading }) => reading !== undefined && witness.aim === aim);
+}
+
+function checkedAim(scene: Scene, findings: Findings, aim: string, lines: readonly ShownLine[]): CheckedAim {
+	const { derivation, plan } = scene;
+	const one = derivation.aims.find((each) => each.aim.id === aim)!;
+	const leader = leaderOf(one.aim);
+	const chain = firstOf(plan, aim);
+	const beside = (role: string, recording: string) => {
+		const other = role === 'leader' ? leader : role === 'first' ? chain : undefined;
+		return other === undefined ? undefined : shownOf(scene, other).find((line) => line.recording === recording);
+	};
+	const verdict = judgeAim(one, derivation.clocks, lines, beside);
+	const own = new Set(scene.lines.flatMap(({ witness }, i) => (witness.aim === aim ? [i] : [])));
+	let explained: boolean | undefined;
+	for (const { all, residuals } of findings.base)
+		all.forEach(({ line }, i) => {
+			if (own.has(line)) explained = (explained ?? true) && residuals[i] <= 1 + 1e-6;
+		});
+	const judged = verdict.quantities.some(({ asSet }) => asSet) || verdict.reasons.length > 0;
+	// Steady lines have their exact quantities; the others stand or fall with their laying.
+	const worst = (outcome: Outcome): Outcome => {
+		if (explained === undefined) return outcome;
+		if (!judged) return explained ? 'within' : 'outside';
+		return outcome === 'within' && !explained && !allSteady(scene, findings, own) ? 'outside' : outcome;
+	};
+	return { ...verdict, aim, ...(explained !== undefined && { explained }), asSet: worst(verdict.asSet), asWished: worst(verdict.asWished) };
+}
+
+function allSteady({ groups }: Scene, { base }: Findings, own: ReadonlySet<number>): boolean {
+	return groups.every(({ lines, number }) => lines.every((line, i) => !own.has(line.number) || base[number].courses[i]?.steady !== undefined));
+}
+
+function firstOf(plan: Plan, aim: string): string | undefined {
+	let at = plan.aims.find(({ id }) => id === aim);
+	for (let steps = 0; at && steps < plan.aims.length; steps++) {
+		const leader = leaderOf(at);
+		if (leader === undefined) return at.id === aim ? undefined : at.id;
+		at = plan.aims.find(({ id }) => id === leader);
+	}
+	return undefined;
+}
+
