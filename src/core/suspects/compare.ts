@@ -31,7 +31,7 @@ export function compareLine(line: number, seen: Observed, course: Course, laid?:
 	});
 	const still = course.times.length === 0;
 	if (seen.edges.length === 0) {
-		if (!still && expectedEdges(course, seen, laid) >= 2) return [add('edges', 0, 1, 0)];
+		if (!still && !course.cut && expectedEdges(course, seen, laid) >= 2) return [add('edges', 0, 1, 0)];
 		return still && seen.level !== 2 ? [add('level', seen.level, course.level, seen.level === course.level ? 1 : 0)] : [];
 	}
 	if (still) return [add('edges', seen.edges.length, 0, 0)];
@@ -94,6 +94,7 @@ function compareRows(line: number, seen: Observed, course: Course): Compared[] {
 	const all = unrolled(course, recorded.length + (course.turn?.count ?? 0));
 	const first = course.level === 0 ? 0 : 1;
 	const place = bestPlace(scaledTo(recorded, all, first), all, first, seen);
+	if (place === undefined && course.cut) return [];
 	if (place === undefined) return [{ line, of: 'rows', measured: recorded.length, predicted: all.length, part: 0, stretches: false }];
 	return rowsAt(line, seen, recorded, all.subarray(place, place + recorded.length));
 }

@@ -7,6 +7,8 @@ export interface Course {
 	times: Float64Array;
 	/** From the edge of this number on, so many come again and again, this much later each time. */
 	turn?: { first: number; count: number; period: number };
+	/** It was not followed to the end: what comes behind the last edge is not known. */
+	cut?: boolean;
 	/** Of a line that pulses steadily in the end: period and high width. */
 	steady?: { period: number; high: number };
 }
@@ -14,23 +16,39 @@ export interface Course {
 /** Edges of a course that are kept at the most. */
 const MOST = 12_000;
 
-export function courseOf(trace: StretchedTrace, seconds: number): Course {
+/** `whole`: the prediction came to its end, and not only to the most that it may take. */
+export function courseOf(trace: StretchedTrace, seconds: number, whole = true): Course {
 	const { initial, times, repeats } = trace.columns;
 	const last = repeats.at(-1);
 	const level = initial === 1 ? 1 : 0;
 	// What follows the last repeat is the beginning of one more turn, unless it is longer.
 	const rest = last ? times.length - last.first - last.count : 0;
 	const ends = last && last.count > 0 && last.count % 2 === 0 && last.times > 0 && rest < last.count;
-	if (!ends) return { level, times: inSeconds(trace.times64(0, Math.min(trace.count, MOST)), seconds) };
+	if (!ends) return unended(level, inSeconds(trace.times64(0, Math.min(trace.count, MOST)), seconds), whole && trace.count <= MOST);
 	// Repeats in the middle are told edge by edge.
 	const before = trace.count - last.count * last.times - rest;
 	const own = inSeconds(trace.times64(0, Math.min(before, MOST)), seconds);
 	if (before > MOST) return { level, times: own };
-	const whole = { first: before - last.count, count: last.count, period: last.period * seconds };
-	const turn = shortest(own, whole);
+	const found = { first: before - last.count, count: last.count, period: last.period * seconds };
+	const turn = shortest(own, found);
 	const first = turn.first;
 	const steady = turn.count === 2 ? steadyOf(own, level, first, turn.period) : undefined;
 	return { level, times: own, turn, ...(steady && { steady }) };
+}
+
+/** Edges that must come again alike for a line to be taken as steady whose system never comes to itself again. */
+const REGULAR = 64;
+
+/** Timers that hardly ever meet keep a system from coming to itself; a line of it may be steady all the same. */
+function unended(level: 0 | 1, times: Float64Array, whole: boolean): Course {
+	const from = times.length - REGULAR;
+	const plain: Course = { level, times, ...(!whole && { cut: true }) };
+	if (from < 2) return plain;
+	const period = times[from + 2] - times[from];
+	for (let i = from; i + 2 < times.length; i++) if (Math.abs(times[i + 2] - times[i] - period) > 1e-9 * period) return plain;
+	const first = times.length - 2;
+	const exact = (times[from + REGULAR - 2] - times[from]) / (REGULAR / 2 - 1);
+	return { level, times, turn: { first, count: 2, period: exact }, steady: steadyOf(times, level, first, exact) };
 }
 
 /** A turn may hold the same several times. */

@@ -106,13 +106,13 @@ export function predict(group: Group, { system, seconds }: Setting): (Course | u
 	// A reading says nothing of how long it took.
 	const until = group.lines.some(({ seen }) => seen.reading) ? LONG : Math.ceil((4 * longest) / seconds) + 1000;
 	const predictor = new Predictor(system, Rational.one);
-	predictor.runTo(Math.min(until, 2 ** 52), MOST_MOMENTS);
+	const whole = predictor.runTo(Math.min(until, 2 ** 52), MOST_MOMENTS);
 	const found = predictor.prediction();
 	return group.lines.map(({ lane }): Course | undefined => {
 		const { shows } = lane;
 		if (shows.kind === 'pin') {
 			const trace = found.outputs.get(shows.output);
-			return trace && courseOf(trace, seconds);
+			return trace && courseOf(trace, seconds, whole);
 		}
 		const one = group.aims.find(({ aim }) => aim.id === lane.aim);
 		const updates = one?.timer && found.timers.get(one.timer.id)?.updates;
