@@ -36,7 +36,7 @@ export function compareLine(line: number, seen: Observed, course: Course, laid?:
 	}
 	if (still) return [add('edges', seen.edges.length, 0, 0)];
 	if (laid !== undefined && !course.steady) return compareLaid(line, seen, course, laid);
-	if (course.steady) {
+	if (course.steady && !beginsOtherwise(seen, course)) {
 		const { period, high } = seen.measures;
 		if (!period || !high) return [];
 		const room = Math.max(STEADY_STEPS * seen.step, STEADY_SHARE * course.steady.period, 8 * seen.noise);
@@ -47,6 +47,12 @@ export function compareLine(line: number, seen: Observed, course: Course, laid?:
 		];
 	}
 	return compareRows(line, seen, course);
+}
+
+/** Does a line change before it is steady, and does the recording show such changes? */
+function beginsOtherwise(seen: Observed, { turn, steady }: Course): boolean {
+	const room = Math.max(STEADY_STEPS * seen.step, STEADY_SHARE * steady!.period, 8 * seen.noise);
+	return turn!.first >= 8 && Math.max(seen.periodSpread, seen.highSpread) > room;
 }
 
 /** A value that was read off beside the same of a steady course; nothing where the course has no such thing. */

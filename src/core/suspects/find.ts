@@ -177,6 +177,8 @@ function joined(a: Guess, b: Guess): Guess {
  * rough sources do. The nearest are weighed first.
  */
 const MISSES = [0.0003, 0.012, 0.05];
+/** A miss stands against so many places among the usual ones. */
+const MISS_WEIGHT = 20;
 
 /** Both mistakes in one group. What each does to the period says which two could come to what was measured; those are weighed. */
 function pairsIn(scene: Scene, group: Group, single: readonly Guess[], base: Weighed, mistakes: readonly Mistake[]): Guess[] {
@@ -211,16 +213,25 @@ function likelyPairs(single: readonly Guess[], { number }: Group, base: Weighed)
 		const mends = all.some((one, i) => residuals[i] <= 1 && broken.has(key(one)));
 		return { guess, mends, by: period && known ? Math.log(period.predicted / known.predicted) : undefined };
 	});
-	const pairs: { pair: [Guess, Guess]; usual: number; miss: number }[] = [];
+	const pairs: { pair: [Guess, Guess]; rank: number }[] = [];
 	for (const [i, a] of parts.entries())
 		for (const b of parts.slice(i + 1)) {
 			if (a.guess.codes[0] === b.guess.codes[0]) continue;
 			// One that leaves the pin still, or brings it to move, says nothing of the period.
 			const off = target === undefined ? undefined : Math.abs((a.by ?? 0) + (b.by ?? 0) - target);
-			const miss = off === undefined ? (a.mends || b.mends ? 0 : -1) : MISSES.findIndex((most) => off < most);
-			if (miss >= 0) pairs.push({ pair: [a.guess, b.guess], usual: a.guess.usual + b.guess.usual, miss });
+			const near = off === undefined ? (a.mends || b.mends ? 0 : -1) : MISSES.findIndex((most) => off < most);
+			const miss = near < 0 && meet(a.guess, b.guess) ? 1 : near;
+			if (miss >= 0) pairs.push({ pair: [a.guess, b.guess], rank: a.guess.usual + b.guess.usual + MISS_WEIGHT * miss });
 		}
-	return pairs.sort((a, b) => a.miss - b.miss || a.usual - b.usual).map(({ pair }) => pair);
+	return pairs.sort((a, b) => a.rank - b.rank).map(({ pair }) => pair);
+}
+
+/** What two mistakes on the way to one period do together cannot be told from what each does. */
+const PERIOD = ['reload', 'prescale', 'mode'];
+
+function meet(a: Guess, b: Guess): boolean {
+	const [one, other] = [a.where[0], b.where[0]];
+	return one.timer === other.timer && PERIOD.includes(one.what) && PERIOD.includes(other.what);
 }
 
 /** Where the plan predicts no period at all: the one that most guesses have. */
