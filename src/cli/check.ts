@@ -94,7 +94,9 @@ async function recordingOf(file: string): Promise<ParsedRecording> {
 	} catch (error) {
 		if (error instanceof FormatError) {
 			const { found, accepted } = formatText(error);
-			throw new Unreadable(`${file}: ${error.line > 0 ? commandText.place(error.line, error.byte) : ''}${found}; ${accepted}`, { cause: error });
+			throw new Unreadable(`${file}: ${error.line > 0 ? commandText.place(error.line, error.byte) : ''}${found}; ${accepted}`, {
+				cause: error
+			});
 		}
 		if (!(error instanceof Error && 'syscall' in error)) throw error;
 		throw new Unreadable(`${file}: ${fileReason(error)}`, { cause: error });
@@ -103,7 +105,13 @@ async function recordingOf(file: string): Promise<ParsedRecording> {
 
 type Read = { name: string; recording: ParsedRecording };
 
-function mapped(plan: Plan, derivation: PlanDerivation, read: readonly Read[], typed: readonly string[], instrument: Rational): { witnesses: Witness[]; lines: MappedLine[] } {
+function mapped(
+	plan: Plan,
+	derivation: PlanDerivation,
+	read: readonly Read[],
+	typed: readonly string[],
+	instrument: Rational
+): { witnesses: Witness[]; lines: MappedLine[] } {
 	const told = typed.map((text) => {
 		const map = readMap(text);
 		if (!map) throw new Unreadable(commandText.badMap(text));
@@ -112,15 +120,27 @@ function mapped(plan: Plan, derivation: PlanDerivation, read: readonly Read[], t
 		const file = read.find(({ name }) => name === map.file) ?? read.find(({ name }) => basename(name) === basename(map.file));
 		if (!file) throw new Unreadable(commandText.noFile(map.file));
 		const line = file.recording.lines.find(({ name }) => name === map.line);
-		if (!line) throw new Unreadable(commandText.noLine(map.file, map.line, file.recording.lines.map(({ name }) => name)));
+		if (!line)
+			throw new Unreadable(
+				commandText.noLine(
+					map.file,
+					map.line,
+					file.recording.lines.map(({ name }) => name)
+				)
+			);
 		return { file, line, meant };
 	});
 	const taken = new Set(told.map(({ line }) => line));
 	const free = read.flatMap((file) => file.recording.lines.filter((line) => !taken.has(line)).map((line) => ({ file, line })));
-	const offers = offersOf(derivation).filter((offer) => !told.some(({ meant }) => meant.aim === offer.aim && sameRole(meant, offer, plan)));
-	const guesses = guessMaps(
-		free.map(({ line, file }) => ({ line: line.name, ...steadyOf(line, file.recording) })),
-		offers
+	const offers = offersOf(derivation);
+	// Several recordings may show the same line of the plan.
+	const guesses = read.flatMap(({ name }) =>
+		guessMaps(
+			free.filter(({ file }) => file.name === name).map(({ line, file }) => ({ line: line.name, ...steadyOf(line, file.recording) })),
+			offers.filter(
+				(offer) => !told.some(({ file, meant }) => file.name === name && meant.aim === offer.aim && sameRole(meant, offer, plan))
+			)
+		)
 	);
 	const all = [
 		...told.map(({ file, line, meant }) => ({ file, line, map: meant, guessed: false })),
@@ -139,7 +159,8 @@ function sameRole(meant: LineMap, offer: Offer, plan: Plan): boolean {
 }
 
 function witnessOf({ name, recording }: Read, line: ParsedLine, { aim, role }: LineMap, instrument: Rational): Witness {
-	const step = line.step && recording.stepFrom !== 'hand' ? { step: line.step.step, raster: line.step.raster } : { step: recording.resolution };
+	const step =
+		line.step && recording.stepFrom !== 'hand' ? { step: line.step.step, raster: line.step.raster } : { step: recording.resolution };
 	return { recording: name, line: line.name, aim, role, trace: line.trace, step, instrument };
 }
 
@@ -160,7 +181,12 @@ function offersOf(derivation: PlanDerivation): Offer[] {
 		known.add(key);
 		const pin = Object.values(one.pins);
 		const first = role === 'pin' || role === 'main';
-		const names = [lineName(one.name, role), lineName(one.id, role), ...(first ? [one.name, one.id, ...pin] : []), ...(role === 'pin' || role === 'main' ? [] : [role])];
+		const names = [
+			lineName(one.name, role),
+			lineName(one.id, role),
+			...(first ? [one.name, one.id, ...pin] : []),
+			...(role === 'pin' || role === 'main' ? [] : [role])
+		];
 		return [{ aim, role: role === 'events' ? 'event' : role, names, ...plannedSteady(derivation, aim, role) }];
 	});
 }
@@ -219,4 +245,3 @@ function columnsOf(content: string, columns: string | undefined): [number, numbe
 	if (found.some((one) => one < 0)) throw new Unreadable(commandText.badColumns(columns));
 	return found as [number, number];
 }
-

@@ -70,7 +70,15 @@ export const measureShape = z.object({
 
 const outcome = z.enum(['within', 'outside', 'undecided']);
 const bounds = z.tuple([rational, rational]);
-const where = z.object({ timer: z.string(), channel: z.string().optional(), aim: z.string().optional(), what: z.string(), planned: z.union([z.number(), z.string()]), found: z.union([z.number(), z.string()]) });
+const where = z.object({
+	timer: z.string(),
+	channel: z.string().optional(),
+	aim: z.string().optional(),
+	what: z.string(),
+	planned: z.union([z.number(), z.string()]),
+	found: z.union([z.number(), z.string()]),
+	clock: z.record(z.string(), z.string()).optional()
+});
 const known = z.tuple([z.number(), z.number()]);
 
 export const checkShape = z.object({
@@ -82,7 +90,9 @@ export const checkShape = z.object({
 	/** Do they do what the registers say? */
 	as_set: outcome,
 	/** What each recorded line shows; without an aim: nothing of the plan. */
-	lines: z.array(z.object({ file: z.string(), line: z.string(), guessed: z.boolean(), aim: z.string().optional(), role: z.string().optional() })),
+	lines: z.array(
+		z.object({ file: z.string(), line: z.string(), guessed: z.boolean(), aim: z.string().optional(), role: z.string().optional() })
+	),
 	aims: z.array(
 		z.object({
 			id: z.string(),
@@ -96,6 +106,7 @@ export const checkShape = z.object({
 				z.object({
 					of: z.string(),
 					role: z.string(),
+					recording: z.string(),
 					line: z.string(),
 					unit: z.string(),
 					against: z.string().optional(),
@@ -130,6 +141,7 @@ export const checkShape = z.object({
 	),
 	differences: z.array(
 		z.object({
+			recording: z.string(),
 			line: z.string(),
 			aim: z.string(),
 			kind: z.enum(['late', 'early', 'missing', 'extra', 'glitch']),
@@ -146,11 +158,29 @@ export const checkShape = z.object({
 			/** The greatest residual: at most 1 explains. null: beyond any. */
 			worst: z.number().nullable(),
 			ties: z.array(z.object({ codes: z.array(z.string()), where: z.array(where) })),
+			/** The aims, and the one of several recordings, that it explains; left out: all. */
+			about: z.object({ aims: z.array(z.string()), recording: z.string().optional() }).optional(),
 			/** What would tell it from the first of its ties. */
 			tell: z.object({ of: z.string(), line: z.string(), aim: z.string(), role: z.string(), seconds: z.number().optional() }).nullable()
 		})
 	),
-	damage: z.array(z.object({ code: z.string(), recording: z.string(), lines: z.array(z.string()), count: z.number(), at_s: z.number().optional() })),
+	damage: z.array(
+		z.object({ code: z.string(), recording: z.string(), lines: z.array(z.string()), count: z.number(), at_s: z.number().optional() })
+	),
+	/** Suspects against quantities: signed residuals; the first row is the plan as it stands. */
+	evidence: z.object({
+		columns: z.array(z.object({ recording: z.string(), line: z.string(), aim: z.string(), role: z.string(), of: z.string() })),
+		rows: z.array(
+			z.object({
+				codes: z.array(z.string()),
+				where: z.array(where),
+				explains: z.boolean(),
+				tie: z.boolean(),
+				about: z.object({ aims: z.array(z.string()), recording: z.string().optional() }).optional(),
+				cells: z.array(z.number().nullable())
+			})
+		)
+	}),
 	/** Measured times as ticks of their timers. */
 	turned: z.array(
 		z.object({

@@ -1,5 +1,6 @@
 import * as Comlink from 'comlink';
 import type { BenchWorker } from './benchWire.js';
+import type { CheckWorker } from './checkWire.js';
 import type { FilesWorker } from './filesWire.js';
 import { WorkerPool, type Go } from './pool.js';
 import type { PredictWorker } from './predictWire.js';
@@ -19,6 +20,11 @@ export const predictWorkers = new WorkerPool<PredictWorker>(
 /** Files before they are sent. */
 export const filesWorkers = new WorkerPool<FilesWorker>(
 	() => new Worker(new URL('./files.worker.ts', import.meta.url), { type: 'module' })
+);
+
+/** Verdicts and suspects of a whole plan. */
+export const checkWorkers = new WorkerPool<CheckWorker>(
+	() => new Worker(new URL('./check.worker.ts', import.meta.url), { type: 'module' })
 );
 
 /** The search for clock rates. */

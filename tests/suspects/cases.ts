@@ -121,7 +121,9 @@ function recorded(
 		return trace ? [{ line, trace }] : [];
 	});
 	const moving = traces.filter(({ trace }) => trace.count >= 8);
-	const pace = moving.map(({ trace }) => ((trace.edgeTime(Math.min(trace.count, 40) - 1) - trace.edgeTime(0)) * seconds) / (Math.min(trace.count, 40) / 2));
+	const pace = moving.map(
+		({ trace }) => ((trace.edgeTime(Math.min(trace.count, 40) - 1) - trace.edgeTime(0)) * seconds) / (Math.min(trace.count, 40) / 2)
+	);
 	const planned = plannedPace(scene, group, lines);
 	const slowest = Math.max(...pace, ...planned);
 	if (!Number.isFinite(slowest) || !(slowest > 0)) return undefined;
@@ -134,7 +136,13 @@ function recorded(
 	const own = INSTRUMENT * (2 * random() - 1);
 	const shortest = Math.min(...moving.map(({ trace }) => shortestPulse(trace) * seconds), fastest);
 	const step = 10 ** Math.floor(Math.log10(Math.min(fastest / (40 + 400 * random()), shortest / 2)));
-	const making: Making = { ratio: (1 + own * PPM) / (1 + source * PPM), step, jitter: random() < 0.5 ? 0 : step * 0.4 * random(), from, length };
+	const making: Making = {
+		ratio: (1 + own * PPM) / (1 + source * PPM),
+		step,
+		jitter: random() < 0.5 ? 0 : step * 0.4 * random(),
+		from,
+		length
+	};
 	const witnesses = traces.map(({ line, trace }, i): Witness => ({
 		recording: 'r',
 		line: `line ${i + 1}`,

@@ -21,7 +21,11 @@ function trial(mistakes: number): { first: number; three: number; all: number; t
 			if (found.explained) first++;
 			else {
 				(misses.get('false alarm') ?? misses.set('false alarm', []).get('false alarm')!).push(made.seed);
-				if (verbose) console.log(made.seed, JSON.stringify(found.base.flatMap(({ all, residuals }) => all.map((one, k) => [one.of, residuals[k].toFixed(2)]))));
+				if (verbose)
+					console.log(
+						made.seed,
+						JSON.stringify(found.base.flatMap(({ all, residuals }) => all.map((one, k) => [one.of, residuals[k].toFixed(2)])))
+					);
 			}
 			continue;
 		}
@@ -36,13 +40,22 @@ function trial(mistakes: number): { first: number; three: number; all: number; t
 		if (rank >= 0 && rank < (mistakes === 1 ? 3 : 5)) three++;
 		if (rank !== 0) {
 			(misses.get(key) ?? misses.set(key, []).get(key)!).push(made.seed);
-			if (verbose) console.log(made.seed, key, '->', named.map((codes) => codes.slice(0, 3).join('|')).slice(0, 3).join(' ; '));
+			if (verbose)
+				console.log(
+					made.seed,
+					key,
+					'->',
+					named
+						.map((codes) => codes.slice(0, 3).join('|'))
+						.slice(0, 3)
+						.join(' ; ')
+				);
 		}
 	}
 	return { first, three, all, took };
 }
 
-const right = process.argv.includes("-2") ? { first: 0, three: 0, all: 0, took: [] } : trial(0);
+const right = process.argv.includes('-2') ? { first: 0, three: 0, all: 0, took: [] } : trial(0);
 const one = trial(1);
 const two = trial(2);
 const share = (n: number, of: number) => `${((100 * n) / Math.max(1, of)).toFixed(1)} %`;
@@ -51,4 +64,5 @@ console.log(`one mistake: ${one.all}, first ${share(one.first, one.all)}, among 
 console.log(`two mistakes: ${two.all}, first ${share(two.first, two.all)}, among five ${share(two.three, two.all)}`);
 const sorted = [...one.took].sort((a, b) => a - b);
 console.log(`ms: middle ${sorted[sorted.length >> 1]?.toFixed(0)}, worst ${sorted.at(-1)?.toFixed(0)}`);
-for (const [key, seeds] of [...misses].sort((a, b) => b[1].length - a[1].length).slice(0, 30)) console.log(seeds.length, key, seeds.slice(0, 4).join(' '));
+for (const [key, seeds] of [...misses].sort((a, b) => b[1].length - a[1].length).slice(0, 30))
+	console.log(seeds.length, key, seeds.slice(0, 4).join(' '));

@@ -84,11 +84,13 @@ export function judgeAim(
 			quantities.push({ of: known.of, ...parts, measured: value, count, asSet, ...(asWished && { asWished }) });
 		}
 		for (const one of planned.filter((each) => each.line === role && each.against !== undefined && RELATED.includes(each.of))) {
-			const other = lines.find((each) => each.role === one.against && each.recording === line.recording) ?? beside(one.against!, line.recording);
+			const other =
+				lines.find((each) => each.role === one.against && each.recording === line.recording) ?? beside(one.against!, line.recording);
 			const judged = other && judgeRelated(one, line, other, clocks.ppm(derivation.timer!.kernel) ?? [Rational.zero, Rational.zero]);
 			if (!judged) continue;
 			quantities.push(judged);
-			if (judged.asSet) outcomes.push([judged.asSet.explained ? 'within' : 'outside', (judged.asWished ?? judged.asSet).within ? 'within' : 'outside']);
+			if (judged.asSet)
+				outcomes.push([judged.asSet.explained ? 'within' : 'outside', (judged.asWished ?? judged.asSet).within ? 'within' : 'outside']);
 		}
 	}
 	return { asSet: worstOf(outcomes.map(([set]) => set)), asWished: worstOf(outcomes.map(([, wished]) => wished)), reasons, quantities };
@@ -130,6 +132,11 @@ function judgeRelated(planned: PlannedQuantity, line: ShownLine, other: ShownLin
 			shown: inside(deviation, budget, open)
 		};
 	};
-	return { ...frame, measured, count: found.found.count, asSet: hold(planned.planned), ...(planned.wish && { asWished: hold(planned.wish) }) };
+	return {
+		...frame,
+		measured,
+		count: found.found.count,
+		asSet: hold(planned.planned),
+		...(planned.wish && { asWished: hold(planned.wish) })
+	};
 }
-

@@ -9,6 +9,8 @@ export interface Where {
 	what: string;
 	planned: number | string;
 	found: number | string;
+	/** Settings of the whole clock tree, where that is as the hardware runs and not as the plan has it. */
+	clock?: Record<string, string>;
 }
 
 /** A group of timers as a mistake would make it. */
@@ -45,7 +47,9 @@ export type Register = { name: 'reload' | 'prescale' } | { name: 'compare'; chan
 
 export function registersOf(timer: SimTimer): Register[] {
 	const counted: Register[] = timer.mode === 'free' || timer.mode === 'tap' ? [] : [{ name: 'reload' }];
-	const compares = timer.channels.filter(({ output }) => output.model !== 'none').map(({ id }): Register => ({ name: 'compare', channel: id }));
+	const compares = timer.channels
+		.filter(({ output }) => output.model !== 'none')
+		.map(({ id }): Register => ({ name: 'compare', channel: id }));
 	return [...counted, { name: 'prescale' }, ...compares];
 }
 
@@ -67,7 +71,12 @@ export function holdable(timer: SimTimer, { name }: Register, value: number): bo
  * The system with every value that goes into a register of a timer changed: the one that it begins with, those of rows and those that
  * are written. undefined where that changes nothing, or cannot be held.
  */
-export function rewritten(system: SimSystem, timer: SimTimer, register: Register, change: (value: number) => number): SimSystem | undefined {
+export function rewritten(
+	system: SimSystem,
+	timer: SimTimer,
+	register: Register,
+	change: (value: number) => number
+): SimSystem | undefined {
 	let same = true;
 	let holds = true;
 	const turn = (value: number): number => {
@@ -107,8 +116,7 @@ function rowHas(row: Row, register: Register): boolean {
 
 function turnedRow(row: Row, register: Register, turn: (value: number) => number): Row {
 	if (!rowHas(row, register)) return row;
-	if (register.name === 'compare')
-		return { ...row, compare: { ...row.compare, [register.channel]: turn(row.compare[register.channel]) } };
+	if (register.name === 'compare') return { ...row, compare: { ...row.compare, [register.channel]: turn(row.compare[register.channel]) } };
 	return { ...row, [register.name]: turn(row[register.name]!) };
 }
 

@@ -181,7 +181,14 @@ function compareLaid(line: number, seen: Observed, course: Course, laid: number)
 		if (time >= seen.from + margin) planned.push(time);
 	}
 	const inside = Array.from(recorded).filter((time) => time >= seen.from + margin && time <= seen.to - margin);
-	const counted: Compared = { line, of: 'edges', measured: inside.length, predicted: planned.length, part: inside.length === planned.length ? 1 : 0, stretches: false };
+	const counted: Compared = {
+		line,
+		of: 'edges',
+		measured: inside.length,
+		predicted: planned.length,
+		part: inside.length === planned.length ? 1 : 0,
+		stretches: false
+	};
 	if (inside.length !== planned.length || inside.length === 0) return [counted];
 	const up = course.level === 0;
 	const part = seen.step + (5 * seen.noise) / Math.sqrt(inside.length);
@@ -206,13 +213,21 @@ export function compareShots(line: number, seen: Observed, course: Course): Comp
 	const first = seen.up.indexOf(level === 0 ? 1 : 0);
 	const own = first < 0 ? [] : Array.from(seen.edges.subarray(first));
 	const widths = own.flatMap((time, i) => (i % 2 === 0 && i + 1 < own.length ? [own[i + 1] - time] : []));
-	if (widths.length === 0) return seen.edges.length === 0 ? [{ line, of: 'edges', measured: 0, predicted: 1, part: 0, stretches: false }] : [];
+	if (widths.length === 0)
+		return seen.edges.length === 0 ? [{ line, of: 'edges', measured: 0, predicted: 1, part: 0, stretches: false }] : [];
 	const mean = widths.reduce((sum, width) => sum + width, 0) / widths.length;
 	const spread = Math.max(...widths) - Math.min(...widths);
 	const predicted = times[1] - times[0];
 	return [
 		{ line, of: 'high', measured: mean, predicted, part: seen.step, stretches: true },
-		{ line, of: 'steadiness', measured: spread, predicted: 0, part: Math.max(STEADY_STEPS * seen.step, STEADY_SHARE * predicted), stretches: false }
+		{
+			line,
+			of: 'steadiness',
+			measured: spread,
+			predicted: 0,
+			part: Math.max(STEADY_STEPS * seen.step, STEADY_SHARE * predicted),
+			stretches: false
+		}
 	];
 }
 

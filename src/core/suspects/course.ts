@@ -37,7 +37,7 @@ export function courseOf(trace: StretchedTrace, seconds: number, whole = true): 
 }
 
 /** Edges that must come again alike for a line to be taken as steady whose system never comes to itself again. */
-const REGULAR = 64;
+const REGULAR = 44;
 
 /** Timers that hardly ever meet keep a system from coming to itself; a line of it may be steady all the same. */
 function unended(level: 0 | 1, times: Float64Array, whole: boolean): Course {

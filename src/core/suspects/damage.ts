@@ -30,8 +30,11 @@ const SHORT = 0.3;
 /** Damage comes now and then: in no more than this share of the pulses. */
 const SELDOM = 0.25;
 
-/** Looks for damage that shows without any plan: what breaks the rhythm that a line has otherwise. */
-export function cleaned(witness: Witness): Cleaned {
+/**
+ * Looks for damage that shows without any plan: what breaks the rhythm that a line has otherwise. `shortest`: the shortest pulse that the plan has on the line, in seconds; 0 where that is not known. What
+ * is nearly as long is no glitch.
+ */
+export function cleaned(witness: Witness, shortest: number): Cleaned {
 	const { trace } = witness;
 	if (trace.count > MOST || trace.count < 2 * LEAST) return { witness, damage: [] };
 	const seconds = trace.meta.unit.toNumber();
@@ -44,7 +47,11 @@ export function cleaned(witness: Witness): Cleaned {
 		...(at !== undefined && { at: at * seconds })
 	});
 	const damage: Damage[] = [];
-	const { kept, removed } = withoutGlitches(edges, witness.step.step.div(trace.meta.unit).toNumber());
+	const { kept, removed } = withoutGlitches(
+		edges,
+		witness.step.step.div(trace.meta.unit).toNumber(),
+		shortest > 0 ? (SHORT * shortest) / seconds : Infinity
+	);
 	if (removed.length > 0) damage.push(told('extra-glitches', removed.length, removed[0]));
 	const gaps = gapsIn(kept);
 	if (gaps.length > 0) damage.push(told('missing-edges', gaps.length, gaps[0][0]));
@@ -80,11 +87,11 @@ function rhythm(edges: readonly Edge[]): { high: number; low: number; period: nu
 }
 
 /** Takes out pairs of edges that lie much closer than either level ever lasts. */
-function withoutGlitches(edges: readonly Edge[], step: number): { kept: Edge[]; removed: number[] } {
+function withoutGlitches(edges: readonly Edge[], step: number, most: number): { kept: Edge[]; removed: number[] } {
 	const beats = rhythm(edges) ?? rhythm(edges.filter((_, i) => !isShort(edges, i)));
 	const widths = edges.slice(1).map(({ time }, i) => time - edges[i].time);
 	const typical = beats ? Math.min(beats.high, beats.low) : quantile(widths, 0.3);
-	const limit = SHORT * typical;
+	const limit = Math.min(SHORT * typical, most);
 	if (!(limit > step)) return { kept: [...edges], removed: [] };
 	const kept: Edge[] = [];
 	const removed: number[] = [];
@@ -99,7 +106,9 @@ function withoutGlitches(edges: readonly Edge[], step: number): { kept: Edge[]; 
 }
 
 function isShort(edges: readonly Edge[], i: number): boolean {
-	const around = [edges.at(i + 1), i > 0 ? edges[i - 1] : undefined].flatMap((other) => (other ? [Math.abs(other.time - edges[i].time)] : []));
+	const around = [edges.at(i + 1), i > 0 ? edges[i - 1] : undefined].flatMap((other) =>
+		other ? [Math.abs(other.time - edges[i].time)] : []
+	);
 	const middle = edges.length > 1 ? (edges[edges.length - 1].time - edges[0].time) / edges.length : 0;
 	return Math.min(...around) < (SHORT * middle) / 2;
 }
@@ -126,7 +135,11 @@ function gapsIn(edges: readonly Edge[]): [number, number][] {
 }
 
 /** Periods as long as any whose high width is not: an edge of each direction is missing from two neighbours. */
-function oddWidths(edges: readonly Edge[], { high, period }: { high: number; period: number }, gaps: readonly [number, number][]): [number, number][] {
+function oddWidths(
+	edges: readonly Edge[],
+	{ high, period }: { high: number; period: number },
+	gaps: readonly [number, number][]
+): [number, number][] {
 	const widths = edges.flatMap(({ time, level }, i) => {
 		const next = edges.at(i + 1);
 		return level === 1 && next && i + 1 < edges.length ? [{ time, width: next.time - time }] : [];

@@ -2,7 +2,7 @@ import type { Compared } from './compare.js';
 import type { Changed, Mistake, Where } from './change.js';
 import { MISTAKES } from './catalogue/index.js';
 import type { Group, Scene } from './scene.js';
-import { explains, weigh, type Weighed } from './weigh.js';
+import { explains, weigh, weighCourses, type Weighed } from './weigh.js';
 
 /** One mistake, made somewhere: groups that it changes, as they would then be. */
 export interface Guess {
@@ -22,6 +22,8 @@ export interface Suspect extends Guess {
 	squares: number;
 	/** Others that what was recorded cannot tell from it. */
 	ties: Guess[];
+	/** Left out: it speaks of all that was measured. */
+	about?: { aims: string[]; recording?: string };
 	/** What would tell it from the first of those: a quantity of a line, and how long it would have to be recorded. */
 	tell?: Telling;
 }
@@ -44,18 +46,88 @@ export interface Findings {
 /** Suspects that are told at the most, and those that explain only a part of what was measured. */
 const [MOST_TOLD, MOST_NEAR] = [24, 5];
 
-/** Called between guesses; false ends the search. */
-export type Going = (done: number, of: number) => boolean;
+/** How far a search is, from 0 to 1: what it yields between guesses, so that others can have their turn. */
+export type Stepwise<T> = Generator<number, T, void>;
+
+/** Runs what goes step by step to its end. */
+export function atOnce<T>(steps: Stepwise<T>): T {
+	for (;;) {
+		const { done, value } = steps.next();
+		if (done) return value;
+	}
+}
+
+/** Singles take this share of a search, as far as anybody can tell ahead. */
+const SINGLES = 0.7;
 
 /** Looks for mistakes that explain what the plan as it stands does not (timers.md 15), best first. */
-export function findMistakes(scene: Scene, going: Going = () => true, mistakes: readonly Mistake[] = MISTAKES): Findings {
+export function findMistakes(scene: Scene): Findings {
+	return atOnce(findStepwise(scene));
+}
+
+export function* findStepwise(scene: Scene, mistakes: readonly Mistake[] = MISTAKES): Stepwise<Findings> {
 	const base = scene.groups.map((group) => weigh(scene, group));
 	const failing = scene.groups.filter(({ number }) => !explains(base[number]));
 	if (failing.length === 0) return { base, explained: true, suspects: [] };
-	const single = singles(scene, failing, mistakes, going).filter((guess) => matters(guess, base));
+	const single = (yield* singles(scene, failing, mistakes)).filter((guess) => matters(scene, guess, base));
+	const overall = ranked(scene, base, single);
+	if (overall.some((one) => one.explains)) return { base, explained: false, suspects: told(scene, overall) };
+	const suspects: Suspect[] = told(scene, ranked(scene, base, acrossGroups(failing, single))).filter((one) => one.explains);
+	const units = failing.flatMap((group) => unitsOf(scene, group, base, single));
+	for (const unit of units) suspects.push(...(yield* unitSuspects(unit, mistakes, units.length)));
+	return { base, explained: false, suspects };
+}
+
+/** What is to be explained by itself: a group of timers, or one recording of it where its recordings contradict each other. */
+interface Unit {
+	scene: Scene;
+	group: Group;
+	base: Weighed[];
+	single: Guess[];
+	/** Set where it is one recording of several. */
+	recording?: string;
+}
+
+function unitsOf(scene: Scene, group: Group, base: readonly Weighed[], single: readonly Guess[]): Unit[] {
+	const own = single.filter(({ weighed }) => weighed.has(group.number));
+	const whole: Unit = { scene: { ...scene, groups: [group] }, group, base: [...base], single: own };
+	const recordings = [...new Set(group.lines.map(({ seen }) => seen.witness.recording))];
+	if (recordings.length === 1 || own.some(({ weighed }) => explains(weighed.get(group.number)!))) return [whole];
+	const parts = recordings.map((recording) => ({ ...partOf(scene, group, base, own, recording), recording }));
+	return parts.filter((part) => !explains(part.base[group.number]));
+}
+
+/** A group with the lines of one recording alone: what was predicted stays, only what it is held against is less. */
+function partOf(scene: Scene, group: Group, base: readonly Weighed[], single: readonly Guess[], recording: string): Unit {
+	const kept = group.lines.map(({ seen }) => seen.witness.recording === recording);
+	const part: Group = { ...group, lines: group.lines.filter((_, i) => kept[i]) };
+	const own: Scene = { ...scene, groups: [part] };
+	const again = (weighed: Weighed, changed?: Changed) => {
+		const courses = weighed.courses.filter((_, i) => kept[i]);
+		return weighCourses(own, part, courses, changed?.ppm);
+	};
+	const less = [...base];
+	less[group.number] = again(base[group.number]);
+	const guesses = single.map((guess) => ({
+		...guess,
+		weighed: new Map([[group.number, again(guess.weighed.get(group.number)!, guess.changed.get(group.number))]])
+	}));
+	return { scene: own, group: part, base: less, single: guesses.filter((guess) => matters(own, guess, less)) };
+}
+
+/** Nearest ones of each of several units that are told. */
+const NEAR_EACH = 2;
+
+function* unitSuspects({ scene, group, base, single, recording }: Unit, mistakes: readonly Mistake[], units: number): Stepwise<Suspect[]> {
 	let found = ranked(scene, base, single);
-	if (!found.some((one) => one.explains)) found = ranked(scene, base, [...single, ...doubles(scene, base, failing, single, mistakes)]);
-	return { base, explained: false, suspects: told(scene, found) };
+	if (!found.some((one) => one.explains)) {
+		const pairs = yield* pairsIn(scene, group, single, base[group.number], mistakes);
+		found = ranked(scene, base, [...single, ...pairs]);
+	}
+	const all = told(scene, found);
+	const near = all.filter((one) => !one.explains).slice(0, units > 1 ? NEAR_EACH : MOST_NEAR);
+	const about = { aims: [...new Set(group.lines.map(({ seen }) => seen.witness.aim))], ...(recording !== undefined && { recording }) };
+	return [...all.filter((one) => one.explains), ...near].map((one) => ({ ...one, about }));
 }
 
 /** The suspects that were found, with more guesses among them. */
@@ -64,10 +136,10 @@ export function rankGuesses(scene: Scene, { base, suspects }: Findings, more: re
 	return told(scene, ranked(scene, base, [...known, ...more]));
 }
 
-function singles(scene: Scene, failing: readonly Group[], mistakes: readonly Mistake[], going: Going): Guess[] {
+function* singles(scene: Scene, failing: readonly Group[], mistakes: readonly Mistake[]): Stepwise<Guess[]> {
 	const guesses: Guess[] = [];
 	for (const [done, mistake] of mistakes.entries()) {
-		if (!going(done, mistakes.length)) return guesses;
+		yield (SINGLES * done) / mistakes.length;
 		const own = scene.groups.map((group) => mistake.of(group, scene));
 		const shared = new Map<string, Guess>();
 		for (const group of scene.groups)
@@ -98,11 +170,18 @@ function guessOf(scene: Scene, { code, usual }: Mistake, group: Group, changed: 
 	};
 }
 
-/** Does a mistake change anything that was looked at? */
-function matters({ weighed }: Guess, base: readonly Weighed[]): boolean {
+/** Does a mistake change anything that was looked at, and can it be held against all of it? What is too long to be followed explains nothing. */
+function matters({ lines }: Scene, { weighed }: Guess, base: readonly Weighed[]): boolean {
+	// A line that stands still agrees with all that is too slow for it.
+	const linesOf = ({ all }: Weighed) => new Set(all.map(({ line }) => line).filter((line) => lines[line].edges.length > 0));
+	const held = [...weighed].every(([number, one]) => [...linesOf(base[number])].every((line) => linesOf(one).has(line)));
+	if (!held) return false;
 	return [...weighed].some(([number, { all, residuals }]) => {
 		const before = base[number];
-		return all.length !== before.all.length || all.some((one, i) => differs(one.predicted, before.all[i].predicted) || differs(residuals[i], before.residuals[i]));
+		return (
+			all.length !== before.all.length ||
+			all.some((one, i) => differs(one.predicted, before.all[i].predicted) || differs(residuals[i], before.residuals[i]))
+		);
 	});
 }
 
@@ -113,7 +192,7 @@ function differs(a: number, b: number): boolean {
 	return a !== b && !(Math.abs(a - b) <= SAME * Math.max(Math.abs(a), Math.abs(b)));
 }
 
-type Ranked = Omit<Suspect, 'ties' | 'tell'>;
+type Ranked = Omit<Suspect, 'ties' | 'tell' | 'about'>;
 
 function ranked(scene: Scene, base: readonly Weighed[], guesses: readonly Guess[]): Ranked[] {
 	const all = guesses.map((guess): Ranked => {
@@ -137,17 +216,21 @@ function ranked(scene: Scene, base: readonly Weighed[], guesses: readonly Guess[
 }
 
 /** Pairs that are weighed, pairs that explain and are told, and ways of a second mistake on one register, at the most. */
-const [MOST_PAIRS, ENOUGH_PAIRS, MOST_WAYS] = [600, 24, 4];
+const [MOST_PAIRS, ENOUGH_PAIRS, MOST_WAYS] = [350, 24, 3];
 
-/** Two mistakes: each in a group of its own, or both in one. */
-function doubles(scene: Scene, base: readonly Weighed[], failing: readonly Group[], single: readonly Guess[], mistakes: readonly Mistake[]): Guess[] {
-	const inGroup = (number: number) => single.filter(({ weighed }) => weighed.has(number));
-	if (failing.length === 2) {
-		const [a, b] = failing.map(({ number }) => inGroup(number).filter(({ weighed }) => explains(weighed.get(number)!)).sort(byUse).slice(0, 8));
-		return a.flatMap((one) => b.filter((other) => other !== one).map((other) => joined(one, other)));
-	}
-	if (failing.length > 1) return [];
-	return pairsIn(scene, failing[0], inGroup(failing[0].number), base[failing[0].number], mistakes);
+/** Explanations of each of two groups that are put together. */
+const MOST_ACROSS = 8;
+
+/** Two mistakes, each in a group of its own. */
+function acrossGroups(failing: readonly Group[], single: readonly Guess[]): Guess[] {
+	if (failing.length !== 2) return [];
+	const [a, b] = failing.map(({ number }) =>
+		single
+			.filter(({ weighed }) => weighed.has(number) && explains(weighed.get(number)!))
+			.sort(byUse)
+			.slice(0, MOST_ACROSS)
+	);
+	return a.flatMap((one) => b.filter((other) => other !== one).map((other) => joined(one, other)));
 }
 
 const byUse = (a: Guess, b: Guess) => a.usual - b.usual;
@@ -181,16 +264,20 @@ const MISSES = [0.0003, 0.012, 0.05];
 const MISS_WEIGHT = 20;
 
 /** Both mistakes in one group. What each does to the period says which two could come to what was measured; those are weighed. */
-function pairsIn(scene: Scene, group: Group, single: readonly Guess[], base: Weighed, mistakes: readonly Mistake[]): Guess[] {
+function* pairsIn(scene: Scene, group: Group, single: readonly Guess[], base: Weighed, mistakes: readonly Mistake[]): Stepwise<Guess[]> {
 	const likely = likelyPairs(single, group, base);
 	const pairs: Guess[] = [];
-	for (const [a, b] of likely.slice(0, MOST_PAIRS)) {
+	for (const [i, [a, b]] of likely.slice(0, MOST_PAIRS).entries()) {
+		yield SINGLES + ((1 - SINGLES) * i) / MOST_PAIRS;
 		for (const both of [...composed(scene, group, a, b, mistakes), ...composed(scene, group, b, a, mistakes)]) {
 			const weighed = weigh(scene, group, both);
 			if (!explains(weighed)) continue;
 			pairs.push({
 				codes: [a.codes[0], b.codes[0]].sort(),
-				where: both.where.what === a.where[0].what && both.where.timer === a.where[0].timer ? [b.where[0], both.where] : [a.where[0], both.where],
+				where:
+					both.where.what === a.where[0].what && both.where.timer === a.where[0].timer
+						? [b.where[0], both.where]
+						: [a.where[0], both.where],
 				usual: a.usual + b.usual,
 				weighed: new Map([[group.number, weighed]]),
 				changed: new Map([[group.number, both]])

@@ -26,10 +26,20 @@ export function layAll(scene: Scene, base: readonly Weighed[], range: (line: num
 		})
 	);
 	const names = new Set(shown.map(({ line }) => line.seen.witness.recording));
-	return [...names].map((recording) => layOne(recording, shown.filter(({ line }) => line.seen.witness.recording === recording), range));
+	return [...names].map((recording) =>
+		layOne(
+			recording,
+			shown.filter(({ line }) => line.seen.witness.recording === recording),
+			range
+		)
+	);
 }
 
-function layOne(recording: string, shown: readonly { line: GroupLine; course: Course }[], range: (line: number) => readonly [number, number]): Laid {
+function layOne(
+	recording: string,
+	shown: readonly { line: GroupLine; course: Course }[],
+	range: (line: number) => readonly [number, number]
+): Laid {
 	const turns = new Set(shown.map(({ course }) => course.turn?.period));
 	const ratios = shown.map(({ line }) => range(line.number));
 	const step = Math.max(...shown.map(({ line }) => line.seen.step + 2 * line.seen.noise));
@@ -38,7 +48,12 @@ function layOne(recording: string, shown: readonly { line: GroupLine; course: Co
 		recorded: recordedRow(line)
 	}));
 	const ratio = [Math.min(...ratios.map(([low]) => low)), Math.max(...ratios.map(([, high]) => high))] as const;
-	return { recording, lines: shown.map(({ line }) => line.number), budget: step, found: align(rows, { ratio, budget: step, glitch: 4 * step }) };
+	return {
+		recording,
+		lines: shown.map(({ line }) => line.number),
+		budget: step,
+		found: align(rows, { ratio, budget: step, glitch: 4 * step })
+	};
 }
 
 /** Lines that turn round together repeat for ever; others are told edge by edge. */

@@ -29,7 +29,12 @@ export function checkLog(plan: PlanDerivation, sweep: Sweep, instruments: readon
 	if (!best) return undefined;
 	const rows = best.rows.filter(({ planned, beyond }) => planned && !beyond);
 	const outcome: Outcome = rows.length === 0 ? 'undecided' : rows.every(({ explained }) => explained) ? 'within' : 'outside';
-	return { aim: sweep.aim, judged: best, outcome: worstOf([outcome]), suspects: outcome === 'outside' ? logSuspects(plan, sweep.aim, best) : [] };
+	return {
+		aim: sweep.aim,
+		judged: best,
+		outcome: worstOf([outcome]),
+		suspects: outcome === 'outside' ? logSuspects(plan, sweep.aim, best) : []
+	};
 }
 
 /** How far a log is from what a relation plans: by the middle ratio of both, and rows that it does not reach count as far. */
@@ -59,7 +64,9 @@ function logSuspects(plan: PlanDerivation, aim: string, { relation, rows }: Judg
 		const worst = used.reduce((most, row) => Math.max(most, residualOf(row, turn)), 0);
 		return { code, usual, where, worst, explains: worst <= 1 + 1e-6 };
 	});
-	found.sort((a, b) => Number(b.explains) - Number(a.explains) || (a.explains ? a.usual - b.usual : a.worst - b.worst) || a.usual - b.usual);
+	found.sort(
+		(a, b) => Number(b.explains) - Number(a.explains) || (a.explains ? a.usual - b.usual : a.worst - b.worst) || a.usual - b.usual
+	);
 	const explaining = found.filter((one) => one.explains);
 	return [...explaining, ...found.filter((one) => !one.explains).slice(0, NEAR)];
 }
@@ -79,13 +86,27 @@ function guessesFor(plan: PlanDerivation, aim: string, relation: Relation, rows:
 	const timer = one.timer?.id ?? '';
 	const link = (name: string) => one.strip.find((each) => each.name === name)?.value;
 	// A faster clock reads more of a time, and less of a rate.
-	const scaled = (code: string, usual: number, what: string, planned: number | string, found: number | string, factor: number): LogGuess => ({
+	const scaled = (
+		code: string,
+		usual: number,
+		what: string,
+		planned: number | string,
+		found: number | string,
+		factor: number
+	): LogGuess => ({
 		code,
 		usual,
 		where: { timer, what, planned, found },
 		turn: (value) => (relation.stretch === 'rate' ? value * factor : relation.stretch === 'time' ? value / factor : value)
 	});
-	const plainly = (code: string, usual: number, what: string, planned: number | string, found: number | string, factor: number): LogGuess => ({
+	const plainly = (
+		code: string,
+		usual: number,
+		what: string,
+		planned: number | string,
+		found: number | string,
+		factor: number
+	): LogGuess => ({
 		code,
 		usual,
 		where: { timer, what, planned, found },
@@ -98,9 +119,16 @@ function guessesFor(plan: PlanDerivation, aim: string, relation: Relation, rows:
 			for (const factor of [by, 1 / by]) guesses.push(plainly('capture-divisor-kept', by === every ? 1 : 20, 'every', every, by, factor));
 	const times = link('times');
 	if (times !== undefined)
-		for (const other of [1, 2, 4].filter((count) => count !== times)) guesses.push(plainly('encoder-times-wrong', 1, 'times', times, other, other / times));
+		for (const other of [1, 2, 4].filter((count) => count !== times))
+			guesses.push(plainly('encoder-times-wrong', 1, 'times', times, other, other / times));
 	guesses.push(...countGuesses(relation, timer, one.timer?.width ?? 16, tickOf(one.figures)));
-	if (relation.reads.of === 'duty') guesses.push({ code: 'polarity-inverted', usual: 11, where: { timer, what: 'polarity', planned: 'high', found: 'low' }, turn: (value) => 1 - value });
+	if (relation.reads.of === 'duty')
+		guesses.push({
+			code: 'polarity-inverted',
+			usual: 11,
+			where: { timer, what: 'polarity', planned: 'high', found: 'low' },
+			turn: (value) => 1 - value
+		});
 	guesses.push(...stuckGuess(rows, timer), ...rangeGuesses(rows, timer));
 	return guesses;
 }
@@ -144,7 +172,9 @@ function countGuesses(relation: Relation, timer: string, width: number, tick: nu
 	};
 	return [
 		...ofCount('wrap-not-counted', 2, 2 ** width, (count) => count % 2 ** width),
-		...[8, 16].filter((bits) => bits < width || width > 16).flatMap((bits) => ofCount('value-truncated', 15, bits, (count) => count % 2 ** bits)),
+		...[8, 16]
+			.filter((bits) => bits < width || width > 16)
+			.flatMap((bits) => ofCount('value-truncated', 15, bits, (count) => count % 2 ** bits)),
 		...ofCount('bytes-swapped', 16, 'swapped', (count) => swapBytes(count, 16))
 	];
 }
@@ -153,7 +183,16 @@ function countGuesses(relation: Relation, timer: string, width: number, tick: nu
 function stuckGuess(rows: readonly SweepRow[], timer: string): LogGuess[] {
 	const [first] = rows;
 	const stuck = rows.length > 2 && rows.every(({ read }) => read.equals(first.read));
-	return stuck ? [{ code: 'flag-not-cleared', usual: 30, where: { timer, what: 'flag', planned: 'cleared', found: 'kept' }, turn: () => first.read.toNumber() }] : [];
+	return stuck
+		? [
+				{
+					code: 'flag-not-cleared',
+					usual: 30,
+					where: { timer, what: 'flag', planned: 'cleared', found: 'kept' },
+					turn: () => first.read.toNumber()
+				}
+			]
+		: [];
 }
 
 /** What is off only beyond a setting: the filter swallows what is fast, or what was set cannot be believed there. */

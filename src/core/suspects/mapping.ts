@@ -79,7 +79,9 @@ export function guessMaps(lines: readonly Unmapped[], offers: readonly Offer[]):
 			const own = scored.filter(({ score }) => score === best && score >= least);
 			if (own.length === 1) take(at, own[0].offer);
 		});
-	const open = lines.flatMap(({ steady }, at) => (found[at] ? [] : [...free].map((offer) => ({ at, offer, far: farFrom(steady, offer.steady) }))));
+	const open = lines.flatMap(({ steady }, at) =>
+		found[at] ? [] : [...free].map((offer) => ({ at, offer, far: farFrom(steady, offer.steady) }))
+	);
 	open.sort((a, b) => a.far - b.far || a.at - b.at);
 	for (const { at, offer, far } of open) if (!found[at] && free.has(offer) && (far < LIKELY || alone(lines, found, free))) take(at, offer);
 	return found;
@@ -99,7 +101,14 @@ function farFrom(a: Unmapped['steady'], b: Offer['steady']): number {
 }
 
 /** Words that say the same of an output. */
-const ALIKE: Record<string, string> = { low: 'complementary', n: 'complementary', neg: 'complementary', comp: 'complementary', high: 'main', pos: 'main' };
+const ALIKE: Record<string, string> = {
+	low: 'complementary',
+	n: 'complementary',
+	neg: 'complementary',
+	comp: 'complementary',
+	high: 'main',
+	pos: 'main'
+};
 
 function wordsOf(name: string): string[] {
 	return name
@@ -121,7 +130,10 @@ const withinName = (name: string, line: string) => name.length > 2 && line.lengt
 
 /** What a typed aim and role stand for; undefined where the plan has no such aim. `leader` is another aim's pin. */
 export function meantBy(plan: Plan, aim: string, role: string): LineMap | undefined {
-	const known = plan.aims.find(({ id }) => id === aim) ?? plan.aims.find(({ name }) => name === aim) ?? plan.aims.find(({ name }) => bare(name) === bare(aim));
+	const known =
+		plan.aims.find(({ id }) => id === aim) ??
+		plan.aims.find(({ name }) => name === aim) ??
+		plan.aims.find(({ name }) => bare(name) === bare(aim));
 	if (!known) return undefined;
 	if (role === 'leader') {
 		const leader = leaderOf(known);

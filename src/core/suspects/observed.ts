@@ -67,8 +67,7 @@ export function observe(witness: Witness): Observed {
 	const noise = noiseOf(edges, up, known);
 	const { period, high } = measures;
 	const periods = period ? { count: period.count, stretches: measures.stretches, mean: period.mean } : undefined;
-	const part = (of: 'period' | 'high', found: typeof period) =>
-		(found && recordingPart(of, step, { found, periods })?.toNumber()) ?? known;
+	const part = (of: 'period' | 'high', found: typeof period) => (found && recordingPart(of, step, { found, periods })?.toNumber()) ?? known;
 	const count = period?.count ?? 1;
 	return {
 		witness,

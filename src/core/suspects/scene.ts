@@ -2,7 +2,7 @@ import { Rational } from '../exact/index.js';
 import type { AimDerivation, PlannedLane } from '../aims/index.js';
 import { derivePlan, type Plan, type PlanDerivation } from '../plan/index.js';
 import { planSystem } from '../predict/index.js';
-import { groupsOf, Predictor, type SimSystem } from '../sim/index.js';
+import { groupsOf, Predictor, type Prediction, type SimSystem, type SimTimer } from '../sim/index.js';
 import { StretchedTrace } from '../trace/index.js';
 import { bestRatio, compareDelay, compareLine, compareReading, compareShots, residual, riseIn, type Compared } from './compare.js';
 import { courseOf, type Course } from './course.js';
@@ -33,6 +33,8 @@ export interface Scene {
 	derivation: PlanDerivation;
 	lines: Observed[];
 	groups: Group[];
+	/** Every timer of the plan, those too that no line shows. */
+	timers: SimTimer[];
 	/** Lines of which nothing is planned. */
 	unplanned: number[];
 }
@@ -48,7 +50,10 @@ export function sceneOf(plan: Plan, witnesses: readonly Witness[], readings: rea
 	const traces = new Map(inputs.map((one) => [`${one.recording} ${one.line}`, one.trace]));
 	const planned = planSystem(derivation, (recording, line) => traces.get(`${recording} ${line}`));
 	const lines = [...witnesses.map(observe), ...readings];
-	const groups = groupsOf(planned.system).map((system, number): Group => {
+	const shown = new Set(witnesses.map(({ aim }) => aim).concat(readings.map(({ witness }) => witness.aim)));
+	const looked = derivation.aims.flatMap(({ aim }) => (shown.has(aim.id) ? [aim.timer] : []));
+	const needed = shown.size === 0 ? planned.system : systemOf(planned.system, looked);
+	const groups = groupsOf(needed).map((system, number): Group => {
 		const timers = new Set(system.timers.map(({ id }) => id));
 		const aims = derivation.aims.filter(({ aim }) => timers.has(aim.timer));
 		const own = new Set(aims.map(({ aim }) => aim.id));
@@ -67,7 +72,22 @@ export function sceneOf(plan: Plan, witnesses: readonly Witness[], readings: rea
 	});
 	const placed = new Set(groups.flatMap((group) => group.lines.map(({ number }) => number)));
 	const unplanned = lines.flatMap(({ witness }, i) => (placed.has(i) || INPUT_ROLES.includes(witness.role) ? [] : [i]));
-	return { plan: driven, derivation, lines, groups, unplanned };
+	return { plan: driven, derivation, lines, groups, timers: planned.system.timers, unplanned };
+}
+
+/** A system of some timers and those that lead them. */
+function systemOf(system: SimSystem, timers: Iterable<string>): SimSystem {
+	const kept = new Set(timers);
+	for (let before = -1; before !== kept.size;) {
+		before = kept.size;
+		for (const { id, trigger } of system.timers) if (kept.has(id) && trigger && 'timer' in trigger.from) kept.add(trigger.from.timer);
+	}
+	if (system.timers.every(({ id }) => kept.has(id))) return system;
+	return {
+		...system,
+		timers: system.timers.filter(({ id }) => kept.has(id)),
+		writes: system.writes.filter(({ timer }) => kept.has(timer))
+	};
 }
 
 function drivenPlan(plan: Plan, inputs: readonly Witness[]): Plan {
@@ -96,23 +116,37 @@ export interface Setting {
 }
 
 /** Moments that a prediction may take. */
-const MOST_MOMENTS = 40_000;
+const [FIRST_MOMENTS, GUESS_MOMENTS, MOST_MOMENTS] = [640, 5000, 40_000];
+/** Edges of a line that tell whether it is steady. */
+const TELLING = 64;
 /** Base cycles in which anything steady has settled. */
 const LONG = 2 ** 46;
 
 /** What the group's lines do, set as they are; in the order of its lines. */
-export function predict(group: Group, { system, seconds }: Setting): (Course | undefined)[] {
+export function predict(group: Group, { system: whole, seconds }: Setting): (Course | undefined)[] {
+	const timers = new Map(group.aims.map(({ aim }) => [aim.id, aim.timer]));
+	const system = systemOf(
+		whole,
+		group.lines.map(({ seen }) => timers.get(seen.witness.aim) ?? '')
+	);
 	const longest = group.lines.reduce((most, { seen }) => Math.max(most, seen.to - seen.from), 0);
 	// A reading says nothing of how long it took.
 	const until = group.lines.some(({ seen }) => seen.reading) ? LONG : Math.ceil((4 * longest) / seconds) + 1000;
 	const predictor = new Predictor(system, Rational.one);
-	const whole = predictor.runTo(Math.min(until, 2 ** 52), MOST_MOMENTS);
-	const found = predictor.prediction();
+	// There are many guesses: what they do must show soon.
+	const most = whole === group.system ? MOST_MOMENTS : GUESS_MOMENTS;
+	const last = Math.min(until, 2 ** 52);
+	let ended = predictor.runTo(last, FIRST_MOMENTS);
+	let found = predictor.prediction();
+	for (let moments = FIRST_MOMENTS; !ended && moments < most && !enough(group, found); moments += moments) {
+		ended = predictor.runTo(last, moments);
+		found = predictor.prediction();
+	}
 	return group.lines.map(({ lane }): Course | undefined => {
 		const { shows } = lane;
 		if (shows.kind === 'pin') {
 			const trace = found.outputs.get(shows.output);
-			return trace && courseOf(trace, seconds, whole);
+			return trace && courseOf(trace, seconds, ended);
 		}
 		const one = group.aims.find(({ aim }) => aim.id === lane.aim);
 		const updates = one?.timer && found.timers.get(one.timer.id)?.updates;
@@ -124,6 +158,17 @@ export function predict(group: Group, { system, seconds }: Setting): (Course | u
 		if (planned === undefined || base === undefined || now === undefined) return undefined;
 		const interval = (planned / base) * now;
 		return one.run.counted ? countedCourse(one, lane.role, interval) : markCourse(interval);
+	});
+}
+
+/** Is every pin followed as far as its recording can show it, or far enough to know how it goes on? */
+function enough({ lines }: Group, { outputs }: Prediction): boolean {
+	return lines.every(({ lane: { shows }, seen }) => {
+		if (shows.kind !== 'pin') return false;
+		const trace = outputs.get(shows.output);
+		if (!trace || trace.count < TELLING) return false;
+		const steady = courseOf(trace, 1, false).turn !== undefined;
+		return steady || trace.count > 2 * seen.edges.length + TELLING;
 	});
 }
 
@@ -187,7 +232,11 @@ export function compareGroup(group: Group, courses: readonly (Course | undefined
 		all.push(...(lane.shows.kind === 'events' ? own.filter(({ of }) => of === 'period' || of === 'edges') : own));
 		// One delay ties a line to the lines before it: the first of them in the same recording.
 		const first = group.lines.findIndex(
-			(other, j) => j < i && courses[j]?.steady !== undefined && other.seen.witness.recording === seen.witness.recording && other.lane.shows.kind === 'pin'
+			(other, j) =>
+				j < i &&
+				courses[j]?.steady !== undefined &&
+				other.seen.witness.recording === seen.witness.recording &&
+				other.lane.shows.kind === 'pin'
 		);
 		if (first < 0 || lane.shows.kind !== 'pin') return;
 		const delay = compareDelay(number, [seen, group.lines[first].seen], [course, courses[first]!]);
@@ -210,7 +259,9 @@ function delayOf({ lines, aims }: Group, at: number, courses: readonly (Course |
 /** Is a lane a one-shot's whose trigger nobody recorded? Then only the pulses themselves count. */
 function isShot(group: Group, { shows }: PlannedLane): boolean {
 	if (shows.kind !== 'pin' || group.laid !== undefined) return false;
-	return group.system.timers.some(({ id, channels, oneShot }) => oneShot && channels.some((channel) => shows.output === `${id}.${channel.id}`));
+	return group.system.timers.some(
+		({ id, channels, oneShot }) => oneShot && channels.some((channel) => shows.output === `${id}.${channel.id}`)
+	);
 }
 
 /** The worst residual of all that was compared, with a clock ratio of its own for every recording. */

@@ -21,7 +21,11 @@ export function turnAround(scene: Scene, base: readonly Weighed[], range: (line:
 	);
 }
 
-function ticksOf(group: Group, { line, of, measured, predicted, part }: Compared, [low, high]: readonly [number, number]): TurnedAround | undefined {
+function ticksOf(
+	group: Group,
+	{ line, of, measured, predicted, part }: Compared,
+	[low, high]: readonly [number, number]
+): TurnedAround | undefined {
 	if ((of !== 'period' && of !== 'high') || !(measured > 0)) return undefined;
 	const shown = group.lines.find(({ number }) => number === line);
 	const id = group.aims.find(({ aim }) => aim.id === shown?.seen.witness.aim)?.timer?.id;

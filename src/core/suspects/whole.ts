@@ -3,8 +3,10 @@ import { leaderOf, type Plan } from '../plan/index.js';
 import { Rational } from '../exact/index.js';
 import { TraceBuilder, type Level, type Trace } from '../trace/index.js';
 import { cleaned, type Damage } from './damage.js';
-import { findMistakes, rankGuesses, type Findings, type Going, type Guess } from './find.js';
+import { atOnce, findStepwise, rankGuesses, type Findings, type Guess, type Stepwise } from './find.js';
+import { readingsOf, type TypedReading } from './readings.js';
 import { layAll, type Laid } from './laying.js';
+import type { Course } from './course.js';
 import type { Observed, Witness } from './observed.js';
 import { sceneOf, type Scene } from './scene.js';
 import { turnAround, type TurnedAround } from './turned.js';
@@ -30,15 +32,35 @@ export interface WholeCheck {
 }
 
 /** Holds recorded lines and readings against the plan: verdicts, damage, and suspects where it does not explain them (timers.md 11, 13 to 15). */
-export function checkWhole(plan: Plan, witnesses: readonly Witness[], readings: readonly Observed[] = [], going?: Going): WholeCheck {
+export function checkWhole(plan: Plan, witnesses: readonly Witness[]): WholeCheck {
+	return atOnce(checkStepwise(plan, witnesses));
+}
+
+/** The same, with room for others between its steps. `early` is called with the verdicts as soon as they are known, without suspects. */
+export function* checkStepwise(plan: Plan, witnesses: readonly Witness[], early?: (verdicts: WholeCheck) => void): Stepwise<WholeCheck> {
+	const read = readingsOf(plan);
+	const readings = read.map(({ observed }) => observed);
 	const raw = sceneOf(plan, witnesses, readings);
-	const { scene, damage } = allExplained(raw) ? { scene: raw, damage: [] } : mended(plan, witnesses, readings, raw);
-	let findings = findMistakes(scene, going);
-	if (!findings.explained) findings = besides(plan, scene, findings, damage);
+	const { scene, damage } = mended(plan, readings, raw);
+	yield 0;
+	const base = scene.groups.map((group) => weigh(scene, group));
+	const explained = base.every(explains);
+	const verdicts = verdictsOf(scene, { base, explained, suspects: [] }, read, damage);
+	if (explained) return verdicts;
+	early?.(verdicts);
+	yield 0;
+	const findings = besides(plan, scene, yield* findStepwise(scene), damage);
+	return { ...verdicts, damage, findings };
+}
+
+/** All that is said of a plan besides its suspects. */
+function verdictsOf(scene: Scene, findings: Findings, read: readonly TypedReading[], damage: Damage[]): WholeCheck {
 	const range = (line: number) => ratioRange(scene, line);
 	const aims = scene.derivation.aims.flatMap((one): CheckedAim[] => {
 		const lines = shownOf(scene, one.aim.id);
-		return lines.length === 0 && !hasReadings(scene, one.aim.id) ? [] : [checkedAim(scene, findings, one.aim.id, lines)];
+		const own = read.filter(({ observed }) => observed.witness.aim === one.aim.id);
+		if (lines.length === 0 && own.length === 0) return [];
+		return [withReadings(checkedAim(scene, findings, one.aim.id, lines), own, lines.length > 0)];
 	});
 	return {
 		scene,
@@ -52,16 +74,31 @@ export function checkWhole(plan: Plan, witnesses: readonly Witness[], readings: 
 	};
 }
 
-function allExplained(scene: Scene): boolean {
-	return scene.groups.every((group) => explains(weigh(scene, group)));
+/** What breaks a line's own rhythm is taken out before anybody is suspected: of lines alone that the plan does not explain as they are. */
+function mended(plan: Plan, readings: readonly Observed[], raw: Scene): { scene: Scene; damage: Damage[] } {
+	const shortest = new Map<number, number>();
+	for (const group of raw.groups) {
+		const weighed = weigh(raw, group);
+		if (explains(weighed)) continue;
+		const broken = new Set(weighed.all.flatMap(({ line }, i) => (weighed.residuals[i] > 1 ? [line] : [])));
+		group.lines.forEach(({ number }, i) => broken.has(number) && shortest.set(number, shortestOf(weighed.courses[i])));
+	}
+	const clean = raw.lines.flatMap(({ witness, reading }, i) => {
+		if (reading) return [];
+		const least = shortest.get(i);
+		return [least === undefined ? { witness, damage: [] } : cleaned(witness, least)];
+	});
+	const damage = clean.flatMap((one) => one.damage);
+	const witnesses = clean.map(({ witness }) => witness);
+	return damage.length === 0 ? { scene: raw, damage } : { scene: sceneOf(plan, witnesses, readings), damage };
 }
 
-/** What breaks a line's own rhythm is taken out before anybody is suspected. */
-function mended(plan: Plan, witnesses: readonly Witness[], readings: readonly Observed[], raw: Scene): { scene: Scene; damage: Damage[] } {
-	const clean = witnesses.map(cleaned);
-	const damage = clean.flatMap((one) => one.damage);
-	if (damage.length === 0) return { scene: raw, damage };
-	return { scene: sceneOf(plan, clean.map(({ witness }) => witness), readings), damage };
+/** The shortest pulse of a course; 0 for one that is still or unknown. */
+function shortestOf(course: Course | undefined): number {
+	if (!course || course.times.length < 2) return 0;
+	let least = Infinity;
+	for (let i = 1; i < course.times.length; i++) least = Math.min(least, course.times[i] - course.times[i - 1]);
+	return least;
 }
 
 type Variant = { code: Damage['code']; found: string; usual: number; recording: string; lines: string[]; witnesses: Witness[] };
@@ -78,7 +115,11 @@ function besides(plan: Plan, scene: Scene, findings: Findings, damage: Damage[])
 	});
 	const good = guesses.filter(({ guess }) => [...guess.weighed.values()].every(explains));
 	if (good.length === 0) return findings;
-	const suspects = rankGuesses(scene, findings, good.map(({ guess }) => guess));
+	const suspects = rankGuesses(
+		scene,
+		findings,
+		good.map(({ guess }) => guess)
+	);
 	const first = good.find(({ variant }) => suspects[0]?.codes[0] === variant.code);
 	if (first) damage.push({ code: first.variant.code, recording: first.variant.recording, lines: first.variant.lines, count: 1 });
 	return { ...findings, suspects };
@@ -138,8 +179,24 @@ function shownOf({ lines, groups }: Scene, aim: string): ShownLine[] {
 	return lines.flatMap(({ witness, reading }, i) => (witness.aim === aim && !reading && placed.has(i) ? [witness] : []));
 }
 
-function hasReadings({ lines }: Scene, aim: string): boolean {
-	return lines.some(({ witness, reading }) => reading !== undefined && witness.aim === aim);
+/** Readings stand beside recordings: the worst of all counts. */
+function withReadings(aim: CheckedAim, read: readonly TypedReading[], recorded: boolean): CheckedAim {
+	const outcome = (good: boolean): Outcome => (good ? 'within' : 'outside');
+	const own = read.filter(({ judged }) => !judged.beyond);
+	const judged = (of: (one: TypedReading['judged']) => boolean) => own.map((one) => outcome(of(one.judged)));
+	const all = (before: Outcome, more: Outcome[]) => worstOf([...(recorded ? [before] : []), ...more]);
+	return {
+		...aim,
+		asSet: all(
+			aim.asSet,
+			judged(({ asSet }) => asSet.explained)
+		),
+		asWished: all(
+			aim.asWished,
+			judged(({ asSet, asWished }) => (asWished ?? asSet).within)
+		),
+		quantities: [...aim.quantities, ...read.map(({ quantity }) => quantity)]
+	};
 }
 
 function checkedAim(scene: Scene, findings: Findings, aim: string, lines: readonly ShownLine[]): CheckedAim {
@@ -169,7 +226,9 @@ function checkedAim(scene: Scene, findings: Findings, aim: string, lines: readon
 }
 
 function allSteady({ groups }: Scene, { base }: Findings, own: ReadonlySet<number>): boolean {
-	return groups.every(({ lines, number }) => lines.every((line, i) => !own.has(line.number) || base[number].courses[i]?.steady !== undefined));
+	return groups.every(({ lines, number }) =>
+		lines.every((line, i) => !own.has(line.number) || base[number].courses[i]?.steady !== undefined)
+	);
 }
 
 function firstOf(plan: Plan, aim: string): string | undefined {
@@ -181,4 +240,3 @@ function firstOf(plan: Plan, aim: string): string | undefined {
 	}
 	return undefined;
 }
-

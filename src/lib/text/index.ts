@@ -34,6 +34,6 @@ export {
 	signsText
 } from './bench.js';
 export { commandText, lineName } from './command.js';
-export { damageText, mistakeText, turnedAroundText, whereText } from './suspects.js';
+export { damageText, mistakeText, residualText, tellText, turnedAroundText, whereText } from './suspects.js';
 export { curveLabel, curveWords } from './curves.js';
 export type { CurveWords } from './curves.js';

@@ -20,7 +20,7 @@ const MISTAKES: Record<string, string> = {
 	'value-of-another': 'The register holds the value of another aim',
 	'clock-at-reset': 'The clock is still as at reset',
 	'other-source': 'The clock comes from another source',
-	'multiplier-off': 'A multiplier or divider of the clock is set otherwise',
+	'multiplier-off': 'A factor of the clock is another one',
 	'doubling-forgotten': 'Worked out without the doubling between bus and timer',
 	'doubling-assumed': 'Worked out with a doubling before the timer that is not there',
 	'tick-divisor-wrong': 'The divisor before the counter is another one',
@@ -80,4 +80,22 @@ export function turnedAroundText({ seconds: time, tick, ticks: [least, most], pl
 	const [length, one] = [time, tick].map((value) => seconds(Rational.parse(value.toPrecision(9)), 5));
 	if (least !== most) return `${length} is ${least} to ${most} ticks of ${one}; ${planned} were planned`;
 	return `${length} is exactly ${least} ticks of ${one}; ${planned} were planned`;
+}
+
+/** How far a measured value lies from a predicted one, in parts of what the recording leaves open. */
+export function residualText(residual: number): string {
+	const size = Math.abs(residual);
+	const way = residual < 0 ? 'less' : 'more';
+	if (size >= 1e8) return `nothing of the kind is predicted`;
+	if (size < 0.005) return 'as predicted';
+	const amount = size < 100 ? size.toPrecision(2) : Math.round(size).toLocaleString('en-GB');
+	return `${amount} parts ${way} than predicted${size <= 1 ? ': explained' : ''}`;
+}
+
+/** What would tell two suspects apart. */
+export function tellText(tell: { of: string; line: string; seconds?: number } | null, recorded: number): string {
+	if (!tell) return '';
+	if (tell.seconds === undefined) return `No recording of these lines tells them apart.`;
+	const [need, here] = [tell.seconds, recorded].map((value) => seconds(Rational.parse(Math.max(value, 1e-12).toPrecision(3)), 3));
+	return `The ${tell.of} of ${tell.line} would tell them apart, recorded for about ${need}${recorded > 0 ? ` (now ${here})` : ''}.`;
 }

@@ -4,7 +4,12 @@ import type { Changed, Mistake } from '../change.js';
 import type { Group, Scene } from '../scene.js';
 
 /** A group whose timers all run from another rate than was planned: the length of its base cycle changes. */
-function onRate(group: Group, scene: Scene, settings: Plan['clock'], shared: string, found: string): Changed[] {
+function onRate(
+	group: Group,
+	scene: Scene,
+	settings: Plan['clock'],
+	{ shared, ...told }: { shared: string; what: string; planned: string; found: string }
+): Changed[] {
 	const { clocks } = scene.derivation;
 	const other = planClocks(scene.plan, settings);
 	const nodes = group.aims.flatMap(({ timer }) => (timer ? [timer.kernel] : []));
@@ -21,7 +26,7 @@ function onRate(group: Group, scene: Scene, settings: Plan['clock'], shared: str
 	const same = factor.num === factor.den;
 	const before = nodes[0] && clocks.ppm(nodes[0]);
 	if (same && before && before[0].toNumber() === ppm[0] && before[1].toNumber() === ppm[1]) return [];
-	const where = { timer: group.aims[0].aim.timer, what: 'clock', planned: String(clocks.rate(nodes[0])), found };
+	const where = { timer: '', ...told, clock: settings };
 	return [{ where, system: group.system, seconds: group.seconds * factor.toNumber(), ppm, shared }];
 }
 
@@ -29,7 +34,7 @@ function onRate(group: Group, scene: Scene, settings: Plan['clock'], shared: str
 const atReset: Mistake = {
 	code: 'clock-at-reset',
 	usual: 7,
-	of: (group, scene) => onRate(group, scene, {}, 'reset', 'reset')
+	of: (group, scene) => onRate(group, scene, {}, { shared: 'reset', what: 'clock', planned: 'as set', found: 'as at reset' })
 };
 
 /** Another input of a selector. */
@@ -42,7 +47,14 @@ const otherSource: Mistake = {
 			const now = scene.plan.clock[node.id] ?? node.reset;
 			return node.from
 				.filter((from) => from !== now)
-				.flatMap((from) => onRate(group, scene, { ...scene.plan.clock, [node.id]: from }, `${node.id} ${from}`, from));
+				.flatMap((from) =>
+					onRate(
+						group,
+						scene,
+						{ ...scene.plan.clock, [node.id]: from },
+						{ shared: `${node.id} ${from}`, what: node.id, planned: now, found: from }
+					)
+				);
 		})
 };
 
@@ -55,15 +67,30 @@ const factorOff: Mistake = {
 			if (node.kind !== 'multiply' && node.kind !== 'divide') return [];
 			const now = Number(scene.plan.clock[node.id] ?? node.reset);
 			if (!Number.isFinite(now)) return [];
-			const values = node.kind === 'multiply' ? [now - 1, now + 1, 1, 2 * now, now / 2, Number(node.reset)] : [now - 1, now + 1, 1, 2 * now, now / 2, node.reset];
+			const values =
+				node.kind === 'multiply'
+					? [now - 1, now + 1, 1, 2 * now, now / 2, Number(node.reset)]
+					: [now - 1, now + 1, 1, 2 * now, now / 2, node.reset];
 			return [...new Set(values)]
 				.filter((value) => value !== now && value >= 1)
-				.flatMap((value) => onRate(group, scene, { ...scene.plan.clock, [node.id]: String(value) }, `${node.id} ${value}`, String(value)));
+				.flatMap((value) =>
+					onRate(
+						group,
+						scene,
+						{ ...scene.plan.clock, [node.id]: String(value) },
+						{
+							shared: `${node.id} ${value}`,
+							what: node.id,
+							planned: String(now),
+							found: String(value)
+						}
+					)
+				);
 		})
 };
 
 const scaled = (group: Group, factor: number, found: string, shared?: string): Changed => ({
-	where: { timer: group.aims[0]?.aim.timer ?? '', what: 'clock', planned: '1', found },
+	where: { timer: group.aims[0]?.aim.timer ?? '', what: 'divisor before the counter', planned: '1', found },
 	system: group.system,
 	seconds: group.seconds * factor,
 	...(shared !== undefined && { shared })
@@ -86,8 +113,7 @@ function doubling(code: string, usual: number, factor: number, found: string): M
 const tickDivisor: Mistake = {
 	code: 'tick-divisor-wrong',
 	usual: 24,
-	of: (group) =>
-		[2, 4, 8, 12].flatMap((by) => [scaled(group, by, String(by)), scaled(group, 1 / by, `1/${by}`)])
+	of: (group) => [2, 4, 8, 12].flatMap((by) => [scaled(group, by, String(by)), scaled(group, 1 / by, `1/${by}`)])
 };
 
 export const clockMistakes: Mistake[] = [

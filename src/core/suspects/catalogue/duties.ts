@@ -23,7 +23,7 @@ function compared(group: Group, { one, pulse, channel }: ReturnType<typeof pulse
 	return next ? [{ where: { timer: timer.id, channel, what: 'compare', planned: pulse.compare, found: compare }, system: next }] : [];
 }
 
-const compareFor = ({ counting, reload, rule }: Pulse, active: Rational) => nearestActive(counting, reload, rule as OutputRule, active)?.compare;
+const compareFor = ({ counting, reload, rule }: Pulse, active: Rational) => nearestActive(counting, reload, rule, active)?.compare;
 
 /** A third of the period worked out as 33 %: the share cut or rounded to whole percents. */
 const wholePercents: Mistake = {
@@ -48,7 +48,7 @@ const notRescaled: Mistake = {
 		...pulses(group).flatMap((at) => {
 			const { pulse } = at;
 			const share = pulse.wantedTicks.div(Rational.int(pulse.ticks));
-			const wholes = [100, 128, 255, 256, 1000, 1023, 1024, 4096, 65_535, 65_536, ...scene.groups.flatMap(({ system }) => system.timers.map(({ reload }) => reload + 1))];
+			const wholes = [100, 128, 255, 256, 1000, 1023, 1024, 4096, 65_535, 65_536, ...scene.timers.map(({ reload }) => reload + 1)];
 			return [...new Set(wholes)]
 				.filter((whole) => whole !== pulse.ticks)
 				.flatMap((whole) => compared(group, at, Number(share.mul(Rational.int(whole)).roundHalfUp())));
@@ -69,7 +69,9 @@ function keptRows({ system }: Group): Changed[] {
 		}));
 		const kept = system.writes.filter(({ timer: id, register }) => id !== timer.id || !register.startsWith('compare:'));
 		const timers = system.timers.map((other) => (other === timer ? { ...timer, ...(sequences && { sequences }) } : other));
-		return [{ where: { timer: timer.id, what: 'compare', planned: 'rescaled', found: 'kept' }, system: { ...system, timers, writes: kept } }];
+		return [
+			{ where: { timer: timer.id, what: 'compare', planned: 'rescaled', found: 'kept' }, system: { ...system, timers, writes: kept } }
+		];
 	});
 }
 
@@ -81,11 +83,17 @@ const tickRate: Mistake = {
 		group.aims.flatMap(({ pulse, timer, strip, run }): Changed[] => {
 			const sim = group.system.timers.find(({ id }) => id === timer?.id);
 			if (!sim) return [];
-			const ticks = pulse ? periodTicks(pulse.counting, pulse.reload) : run.counted ? strip.find(({ name }) => name === 'factors')?.value : undefined;
+			const ticks = pulse
+				? periodTicks(pulse.counting, pulse.reload)
+				: run.counted
+					? strip.find(({ name }) => name === 'factors')?.value
+					: undefined;
 			if (!ticks) return [];
 			const times = (factor: number): Changed[] => {
 				const next = rewritten(group.system, sim, { name: 'prescale' }, (value) => Math.round(value * factor));
-				return next ? [{ where: { timer: sim.id, what: 'prescale', planned: sim.prescale, found: sim.prescale * factor }, system: next }] : [];
+				return next
+					? [{ where: { timer: sim.id, what: 'prescale', planned: sim.prescale, found: sim.prescale * factor }, system: next }]
+					: [];
 			};
 			return times(ticks);
 		})

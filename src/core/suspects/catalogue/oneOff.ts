@@ -6,7 +6,12 @@ function oneOff(name: Register['name'], by: 1 | -1, usual: number): Mistake {
 	return {
 		code: `${name}-one-${by > 0 ? 'more' : 'less'}`,
 		usual,
-		of: (group) => eachRegister(group, (register) => register.name === name, () => [(value) => value + by])
+		of: (group) =>
+			eachRegister(
+				group,
+				(register) => register.name === name,
+				() => [(value) => value + by]
+			)
 	};
 }
 
@@ -24,7 +29,14 @@ function bothOn({ system }: Group, id: string, by: 1 | -1): Changed[] {
 	const timer = system.timers.find((one) => one.id === id)!;
 	if (timer.mode === 'free' || timer.mode === 'tap') return [];
 	const first = rewritten(system, timer, reload, (value) => value + by);
-	const next = first && rewritten(first, first.timers.find((one) => one.id === id)!, prescale, (value) => value + by);
+	const next =
+		first &&
+		rewritten(
+			first,
+			first.timers.find((one) => one.id === id)!,
+			prescale,
+			(value) => value + by
+		);
 	return next ? [{ where: whereOf(timer, reload, timer.reload, timer.reload + by), system: next }] : [];
 }
 

@@ -1,13 +1,8 @@
 import type { SimTimer } from '../../sim/index.js';
 import { heldIn, holdable, rewritten, whereOf, withTimer, type Changed, type Mistake, type Register } from '../change.js';
-import type { Scene } from '../scene.js';
 
 const ways = (timer: SimTimer): Register[] =>
 	timer.mode === 'free' || timer.mode === 'tap' ? [{ name: 'prescale' }] : [{ name: 'reload' }, { name: 'prescale' }];
-
-function timersOf({ groups }: Scene): SimTimer[] {
-	return groups.flatMap(({ system }) => system.timers);
-}
 
 /** The value that another timer was to get. */
 export const valueOfAnother: Mistake = {
@@ -15,7 +10,7 @@ export const valueOfAnother: Mistake = {
 	usual: 25,
 	of: ({ system }, scene) =>
 		system.timers.flatMap((timer) =>
-			timersOf(scene)
+			scene.timers
 				.filter(({ id }) => id !== timer.id)
 				.flatMap((other) =>
 					ways(timer).flatMap((register): Changed[] => {
@@ -36,7 +31,7 @@ export const compareOfAnother: Mistake = {
 			timer.channels
 				.filter(({ output }) => output.model !== 'none')
 				.flatMap(({ id, compare }) => {
-					const values = new Set(timersOf(scene).flatMap((other) => other.channels.map((channel) => channel.compare)));
+					const values = new Set(scene.timers.flatMap((other) => other.channels.map((channel) => channel.compare)));
 					return [...values].flatMap((value): Changed[] => {
 						const register: Register = { name: 'compare', channel: id };
 						if (value === compare || !holdable(timer, register, value) || timer.sequences) return [];
@@ -53,7 +48,7 @@ export const timersExchanged: Mistake = {
 	usual: 27,
 	of: (group, scene) =>
 		group.system.timers.flatMap((timer) =>
-			timersOf(scene)
+			scene.timers
 				.filter((other) => other.id !== timer.id && other.mode === timer.mode)
 				.flatMap((other): Changed[] => {
 					const pair = [timer.id, other.id].sort().join(' ');

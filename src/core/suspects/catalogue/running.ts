@@ -8,7 +8,12 @@ function choice(timer: SimTimer, what: string, planned: string | number, found: 
 	return { timer: timer.id, what, planned, found };
 }
 
-function rowed({ system }: Group, timer: SimTimer, found: string, change: (rows: SimSequence['rows']) => SimSequence['rows'] | undefined): Changed[] {
+function rowed(
+	{ system }: Group,
+	timer: SimTimer,
+	found: string,
+	change: (rows: SimSequence['rows']) => SimSequence['rows'] | undefined
+): Changed[] {
 	const sequences = timer.sequences?.flatMap((one) => {
 		const rows = change(one.rows);
 		return rows ? [{ ...one, rows }] : [];
@@ -41,7 +46,9 @@ const late: Mistake = {
 	usual: 33,
 	of: (group) =>
 		fed(group).flatMap((timer): Changed[] => {
-			const sequences = timer.sequences?.map((one) => (one.prefill ? { ...one, prefill: false } : { ...one, rows: [one.rows.at(-1)!, ...one.rows.slice(0, -1)] }));
+			const sequences = timer.sequences?.map((one) =>
+				one.prefill ? { ...one, prefill: false } : { ...one, rows: [one.rows.at(-1)!, ...one.rows.slice(0, -1)] }
+			);
 			return sequences ? [{ where: choice(timer, 'rows', 0, 1), system: withTimer(group.system, timer.id, { sequences }) }] : [];
 		})
 };
@@ -62,7 +69,9 @@ const missing: Mistake = {
 		fed(group).flatMap((timer) => {
 			const rows = timer.sequences?.[0]?.rows.length ?? 0;
 			const all = rows <= SHORT ? Array.from({ length: rows }, (_, i) => i) : [0, 1, rows - 2, rows - 1];
-			return all.flatMap((at) => rowed(group, timer, String(at), (list) => (list.length > 1 ? list.filter((_, i) => i !== at) : undefined)));
+			return all.flatMap((at) =>
+				rowed(group, timer, String(at), (list) => (list.length > 1 ? list.filter((_, i) => i !== at) : undefined))
+			);
 		})
 };
 
@@ -76,7 +85,10 @@ const pacing: Mistake = {
 			const first = sequences?.map((one) => ({ ...one, rows: one.rows.slice(0, 1), loop: false }));
 			return {
 				where: choice(timer, 'pacing', 'on', 'off'),
-				system: withTimer(group.system, timer.id, { ...(first && { sequences: first }), ...(pattern && { pattern: { ...pattern, words: [] } }) })
+				system: withTimer(group.system, timer.id, {
+					...(first && { sequences: first }),
+					...(pattern && { pattern: { ...pattern, words: [] } })
+				})
 			};
 		})
 };
@@ -88,7 +100,9 @@ const flagKept: Mistake = {
 	of: (group) =>
 		fed(group).flatMap((timer) => {
 			const kept = timer.sequences?.map((one) => ({ ...one, rows: one.rows.slice(0, 2), loop: false }));
-			return kept ? [{ where: choice(timer, 'flag', 'cleared', 'kept'), system: withTimer(group.system, timer.id, { sequences: kept }) }] : [];
+			return kept
+				? [{ where: choice(timer, 'flag', 'cleared', 'kept'), system: withTimer(group.system, timer.id, { sequences: kept }) }]
+				: [];
 		})
 };
 

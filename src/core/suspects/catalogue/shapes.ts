@@ -4,7 +4,9 @@ import type { Group } from '../scene.js';
 
 /** Channels of a group that drive a pin. */
 function driving({ system }: Group): { timer: SimTimer; channel: SimChannel }[] {
-	return system.timers.flatMap((timer) => timer.channels.filter(({ output }) => output.model !== 'none').map((channel) => ({ timer, channel })));
+	return system.timers.flatMap((timer) =>
+		timer.channels.filter(({ output }) => output.model !== 'none').map((channel) => ({ timer, channel }))
+	);
 }
 
 function choice(timer: SimTimer, channel: SimChannel | undefined, what: string, planned: string, found: string) {
@@ -35,7 +37,10 @@ const toggle: Mistake = {
 			const made = { model: 'action', edge: 'enter', initial: 0, zero: 'none', top: 'none', matchUp: 'toggle', matchDown: 'none' } as const;
 			const toggled = timer.mode === 'down' ? { ...made, matchUp: 'none' as const, matchDown: 'toggle' as const } : made;
 			return [
-				{ where: choice(timer, channel, 'output', 'pulse', 'toggle'), system: withChannel(group.system, timer, channel.id, { output: toggled }) }
+				{
+					where: choice(timer, channel, 'output', 'pulse', 'toggle'),
+					system: withChannel(group.system, timer, channel.id, { output: toggled })
+				}
 			];
 		})
 };
@@ -70,7 +75,10 @@ const enterLeave: Mistake = {
 			if (output.model !== 'action') return [];
 			const edge = output.edge === 'enter' ? 'leave' : 'enter';
 			return [
-				{ where: choice(timer, channel, 'match', output.edge, edge), system: withChannel(group.system, timer, channel.id, { output: { ...output, edge } }) }
+				{
+					where: choice(timer, channel, 'match', output.edge, edge),
+					system: withChannel(group.system, timer, channel.id, { output: { ...output, edge } })
+				}
 			];
 		})
 };

@@ -2,7 +2,8 @@ import type { SimTimer } from '../../sim/index.js';
 import { withTimer, type Changed, type Mistake } from '../change.js';
 import type { Group } from '../scene.js';
 
-const triggered = ({ system }: Group) => system.timers.filter((timer): timer is SimTimer & { trigger: NonNullable<SimTimer['trigger']> } => timer.trigger !== undefined);
+const triggered = ({ system }: Group) =>
+	system.timers.filter((timer): timer is SimTimer & { trigger: NonNullable<SimTimer['trigger']> } => timer.trigger !== undefined);
 
 /** The trigger comes from another event of the leader, from the other edge of an input. */
 const otherTrigger: Mistake = {

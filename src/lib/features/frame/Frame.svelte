@@ -5,7 +5,7 @@
 	import { slashKey } from './keys.js';
 	import Glyph from '../../components/Glyph.svelte';
 
-	type Station = 'plans' | 'clock' | 'aims' | 'relay' | 'bench' | 'parts';
+	type Station = 'plans' | 'clock' | 'aims' | 'relay' | 'bench' | 'check' | 'parts';
 
 	interface Props {
 		/** The station in view. */
@@ -27,7 +27,8 @@
 					{ id: 'clock' as const, name: 'Clock', href: `/plan/${planId}/clock` },
 					{ id: 'aims' as const, name: 'Aims', href: `/plan/${planId}/aims` },
 					{ id: 'relay' as const, name: 'Relay', href: `/plan/${planId}/relay` },
-					{ id: 'bench' as const, name: 'Bench', href: `/plan/${planId}/bench` }
+					{ id: 'bench' as const, name: 'Bench', href: `/plan/${planId}/bench` },
+					{ id: 'check' as const, name: 'Check', href: `/plan/${planId}/check` }
 				]
 			: []),
 		{ id: 'parts', name: 'Parts', href: planId ? `/parts?plan=${planId}` : '/parts' }

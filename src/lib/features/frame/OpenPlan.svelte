@@ -41,7 +41,7 @@
 		untrack(() => glitchWatch.ask(session));
 	});
 
-	const station = $derived((['clock', 'relay', 'bench'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims');
+	const station = $derived((['clock', 'relay', 'bench', 'check'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims');
 
 	const live = new LivePlan(
 		session.id,
@@ -62,7 +62,7 @@
 		};
 	});
 
-	const STATIONS = ['clock', 'aims', 'board', 'relay', 'bench'];
+	const STATIONS = ['clock', 'aims', 'board', 'relay', 'bench', 'check'];
 	// What a station needs is there before it is gone to: the server may be away by then.
 	onMount(() => void Promise.allSettled(STATIONS.map((name) => preloadCode(`/plan/${session.id}/${name}`))));
 </script>

@@ -28,6 +28,7 @@ export function commandsOf(session: PlanSession, goto: (to: string) => unknown):
 		{ name: 'Go to the board of aims', run: () => void goto(`${base}/board`) },
 		{ name: 'Go to Relay', run: () => void goto(`${base}/relay`) },
 		{ name: 'Go to Bench', run: () => void goto(`${base}/bench`) },
+		{ name: 'Go to Check', run: () => void goto(`${base}/check`) },
 		{ name: 'Go to Parts', run: () => void goto(`/parts?plan=${session.id}`) },
 		{ name: 'Save the plan as a file', run: () => exportPlan(session.plan) },
 		{ name: theme.dark ? 'Light paper' : 'Dark paper', run: () => theme.set(!theme.dark) },

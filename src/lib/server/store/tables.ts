@@ -1,3 +1,4 @@
+import type { CheckTold } from '../../session/pastChecks.js';
 import type { LastVerdict, PartSummed, PlanSummed } from '../../session/listing.js';
 import {
 	bigint,
@@ -53,6 +54,22 @@ export const revisions = pgTable(
 		savedAt: moment().notNull().defaultNow()
 	},
 	(table) => [primaryKey({ columns: [table.planId, table.number] })]
+);
+
+/** Checks of a plan as they came out, oldest first by their number. */
+export const checks = pgTable(
+	'checks',
+	{
+		number: integer().primaryKey().generatedAlwaysAsIdentity(),
+		planId: text()
+			.notNull()
+			.references(() => plans.id, { onDelete: 'cascade' }),
+		revision: integer().notNull(),
+		/** What it was made from, and what came of it. */
+		told: jsonb().$type<CheckTold>().notNull(),
+		madeAt: moment().notNull().defaultNow()
+	},
+	(table) => [index().on(table.planId)]
 );
 
 /** Numbers of attempts to read a file: no two readers ever write rows of one number. */

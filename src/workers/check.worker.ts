@@ -1,0 +1,4 @@
+import * as Comlink from 'comlink';
+import { checkWork } from './check.js';
+
+Comlink.expose(checkWork);
