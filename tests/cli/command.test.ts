@@ -6,7 +6,7 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { AIM_KINDS, kindOf } from '../../src/core/aims/index.js';
 import { derivePlan } from '../../src/core/plan/index.js';
 import { Dice, randomPlan, SHIPPED } from '../unit/randomPlans.js';
-import { deriveShape, measureShape, type DeriveOutput, type MeasureOutput } from '../../src/cli/shapes.js';
+import { checkShape, deriveShape, measureShape, type CheckOutput, type DeriveOutput, type MeasureOutput } from '../../src/cli/shapes.js';
 
 /** Drives the command as a script would: ./nolvet, which builds what is missing. */
 let folder = '';
@@ -173,6 +173,73 @@ describe('nolvet predict and measure', () => {
 		// From rise to rise 100 us, high for 20 of them.
 		expect(out).toContain('period 100 µs (100 µs to 100 µs, of 2)');
 		expect(out).toContain('duty 20 %');
+	});
+});
+
+describe('nolvet check', () => {
+	const recorded = (name: string) => `demo/recordings/${name}`;
+	const told = (args: string[]): { status: number | null; check: CheckOutput } => {
+		const { status, out } = nolvet(['check', at('demo.json'), ...args, '--json']);
+		return { status, check: checkShape.parse(JSON.parse(out)) };
+	};
+
+	test('a right pin is within, and nobody is suspected', () => {
+		const { status, check } = told([recorded('heater-right.vcd'), '--instrument', '50']);
+		expect([status, check.verdict, check.as_set, check.suspects, check.damage]).toEqual([0, 'within', 'within', [], []]);
+		expect(check.lines[0]).toEqual({ file: recorded('heater-right.vcd'), line: 'heater_a', guessed: true, aim: 'heater-a', role: 'pin' });
+		const rate = check.aims[0].quantities.find(({ of }) => of === 'frequency')!;
+		expect([rate.planned, rate.within, rate.explained]).toEqual(['1200/1', true, true]);
+	});
+	test('one at half the rate is outside, and the prescaler that does it is named with its register', () => {
+		const { status, check } = told([recorded('heater-half-rate.vcd'), '--instrument', '50']);
+		expect([status, check.verdict]).toEqual([1, 'outside']);
+		const [first] = check.suspects;
+		expect([first.codes, first.where[0], first.explains]).toEqual([
+			['prescale-one-more'],
+			{ timer: 'timer-d', what: 'prescale', planned: 1, found: 2 },
+			true
+		]);
+		expect(check.evidence.rows[0].codes).toEqual([]);
+		expect(check.evidence.rows[1].cells.every((cell) => cell === null || Math.abs(cell) <= 1)).toBe(true);
+	});
+	test('what was wished decides the exit, what is set with --strict: a clock that is off alone is no fault of the aim', () => {
+		const file = recorded('heater-right.vcd');
+		expect(nolvet(['check', at('demo.json'), file]).status).toBe(0);
+		expect(nolvet(['check', at('demo.json'), file, '--strict']).status).toBe(1);
+		expect(nolvet(['check', at('demo.json'), file, '--strict', '--instrument', '50']).status).toBe(0);
+	});
+	test('a line is mapped as it is typed, with signs of the syntax in its name; a leader is another aim’s pin', () => {
+		writeFileSync(at('odd.csv'), 'time (us),a:b=c/d\n0,0\n100,1\n391.667,0\n933.333,1\n1225,0\n1766.667,1\n2058.333,0\n');
+		const { check } = told([at('odd.csv'), '--map', `${at('odd.csv')}:a\\:b\\=c/d=heater-b/leader`]);
+		expect(check.lines[0]).toMatchObject({ line: 'a:b=c/d', aim: 'heater-a', role: 'pin', guessed: false });
+	});
+	test('a log is held against what the aim reads, and says what would explain it', () => {
+		// Two edges a reading that nobody divided out: every rate is read as half.
+		const rows = [2, 4, 8, 16, 32, 64].map((hz) => `${hz} Hz, ${hz / 2} Hz`).join('\n');
+		writeFileSync(at('cups.txt'), `set, read\n${rows}\n`);
+		const { status, check } = told(['--log', `${at('cups.txt')}=wind`, '--columns', 'set,read']);
+		expect([status, check.aims[0].id, check.aims[0].quantities.length]).toEqual([1, 'wind', 6]);
+		const codes = check.suspects.flatMap((one) => [one.codes[0], ...one.ties.map((tie) => tie.codes[0])]);
+		expect(codes).toContain('capture-divisor-kept');
+	});
+	test('writes a JUnit file, with a failure for what is outside', () => {
+		nolvet(['check', at('demo.json'), recorded('heater-half-rate.vcd'), '--instrument', '50', '--junit', at('junit.xml')]);
+		const xml = readFileSync(at('junit.xml'), 'utf8');
+		expect(xml).toMatch(/^<\?xml version="1\.0" encoding="UTF-8"\?>\n<testsuites name="Fernhollow Observatory">/);
+		expect(xml).toContain('<testcase classname="dew heater A" name="verdict"><failure message="outside">');
+		expect(xml).toContain('<testcase classname="dew heater A" name="pin duty"/>');
+	});
+	test.each([
+		[['--map', 'nothing'], 'FILE:LINE=AIM/ROLE is wanted'],
+		[['--map', 'x.vcd:a=heater-a/pin'], 'is no recording that was given'],
+		[['--map', 'heater-right.vcd:none=heater-a/pin'], 'has no line “none”; it has heater_a and pps'],
+		[['--map', 'heater-right.vcd:pps=nobody/pin'], 'there is no aim “nobody”'],
+		[['--instrument', 'good'], 'parts per million are wanted'],
+		[['--log', 'nothing'], 'FILE=AIM is wanted'],
+		[['--log', 'none.txt=wind'], 'there is no such file']
+	])('refuses %j, and says what is wanted', (args, why) => {
+		const { status, err } = nolvet(['check', at('demo.json'), recorded('heater-right.vcd'), ...args]);
+		expect([status, err]).toEqual([2, expect.stringContaining(why)]);
 	});
 });
 

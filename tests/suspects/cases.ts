@@ -197,3 +197,96 @@ function sampled(trace: StretchedTrace, seconds: number, { ratio, step, jitter, 
 	}
 	return builder.finish({ unit: stepOf(step), start: 0, end });
 }
+
+/** Ways in which a recording can be damaged. */
+export const DAMAGES = ['missing-edges', 'extra-glitches', 'cut-both-ends', 'inverted-probe', 'swapped-channels', 'time-base-off'] as const;
+export type DamageCode = (typeof DAMAGES)[number];
+
+/** The recordings of a case with one kind of damage; undefined where that could not be done to them, or would not show. */
+export function damaged({ witnesses, seed }: Case, code: DamageCode): Witness[] | undefined {
+	const random = randomFrom(seed ^ 0x5bd1e995);
+	const moving = witnesses.filter(({ trace }) => trace.count >= 60);
+	if (moving.length === 0) return undefined;
+	const changed = (change: (one: Witness) => Trace | undefined): Witness[] | undefined => {
+		const [target] = moving;
+		const trace = change(target);
+		return trace && witnesses.map((one) => (one === target ? { ...one, trace } : one));
+	};
+	switch (code) {
+		case 'missing-edges':
+			return changed(({ trace }) => rebuilt(trace, withoutPairs(edgesOf(trace), random)));
+		case 'extra-glitches':
+			return changed(({ trace }) => glitched(trace, random));
+		case 'cut-both-ends':
+			return changed(({ trace }) => rebuilt(trace, edgesOf(trace).slice(16, -16), trace.levelAfter(16)));
+		case 'inverted-probe':
+			return witnesses.map((one) => ({ ...one, trace: inverted(one.trace) }));
+		case 'swapped-channels': {
+			const [a, b] = moving;
+			if (moving.length < 2) return undefined;
+			return witnesses.map((one) => (one === a ? { ...one, trace: b.trace } : one === b ? { ...one, trace: a.trace } : one));
+		}
+		case 'time-base-off': {
+			const by = random() < 0.5 ? Rational.int(10) : Rational.ratio(1, 10);
+			return witnesses.map((one) => ({ ...one, trace: stretched(one.trace, by), step: { step: one.step.step.mul(by) } }));
+		}
+	}
+}
+
+type Edge = [time: number, level: 0 | 1 | 2];
+
+function edgesOf(trace: Trace): Edge[] {
+	return Array.from({ length: trace.count }, (_, i): Edge => [trace.edgeTime(i), trace.levelAfter(i + 1)]);
+}
+
+function rebuilt({ meta }: Trace, edges: readonly Edge[], initial = meta.initial): Trace {
+	const builder = new TraceBuilder(initial);
+	for (const [time, level] of edges) builder.add(time, level);
+	return builder.finish(meta);
+}
+
+/** Two neighbouring edges are lost here and there. */
+function withoutPairs(edges: readonly Edge[], random: () => number): Edge[] {
+	const lost = new Set<number>();
+	const count = 1 + Math.floor(random() * 3);
+	for (let i = 0; i < count; i++) {
+		const at = 10 + Math.floor(random() * (edges.length - 20));
+		lost.add(at).add(at + 1);
+	}
+	const runs = [...lost].sort((a, b) => a - b);
+	return runs.length % 2 === 0 ? edges.filter((_, i) => !lost.has(i)) : edges.filter((_, i) => i !== runs[0] && i !== runs[0] + 1);
+}
+
+/** Pulses of a step or two in the middle of longer ones. */
+function glitched(trace: Trace, random: () => number): Trace | undefined {
+	const edges = edgesOf(trace);
+	const count = 1 + Math.floor(random() * 3);
+	const at = new Set(Array.from({ length: count }, () => 6 + Math.floor(random() * (edges.length - 12))));
+	const made = edges.flatMap(([time, level], i): Edge[] => {
+		const next = edges.at(i + 1);
+		const room = next && i + 1 < edges.length ? next[0] - time : 0;
+		if (!at.has(i) || room < 24 || level === 2) return [[time, level]];
+		const middle = time + Math.floor(room / 2);
+		return [
+			[time, level],
+			[middle, (1 - level) as 0 | 1],
+			[middle + 1 + Math.floor(random() * 2), level]
+		];
+	});
+	return made.length > edges.length ? rebuilt(trace, made) : undefined;
+}
+
+function inverted(trace: Trace): Trace {
+	const turn = (level: 0 | 1 | 2) => (level === 2 ? 2 : ((1 - level) as 0 | 1));
+	return rebuilt(
+		trace,
+		edgesOf(trace).map(([time, level]): Edge => [time, turn(level)]),
+		turn(trace.meta.initial)
+	);
+}
+
+function stretched(trace: Trace, by: Rational): Trace {
+	const builder = new TraceBuilder(trace.meta.initial);
+	for (const [time, level] of edgesOf(trace)) builder.add(time, level);
+	return builder.finish({ ...trace.meta, unit: trace.meta.unit.mul(by) });
+}

@@ -1,4 +1,4 @@
-import { activeTicks, nearestActive, periodTicks, type OutputRule } from '../../timer/index.js';
+import { nearestActive, periodTicks } from '../../timer/index.js';
 import { Rational } from '../../exact/index.js';
 import type { AimDerivation } from '../../aims/index.js';
 import { largest } from '../../timer/index.js';
@@ -98,10 +98,5 @@ const tickRate: Mistake = {
 			return times(ticks);
 		})
 };
-
-/** Is it worth a suspect at all? A compare that does the same is none. */
-export function sameActive({ counting, reload, rule }: Pulse, a: number, b: number): boolean {
-	return activeTicks(counting, reload, rule, a) === activeTicks(counting, reload, rule, b);
-}
 
 export const dutyMistakes: Mistake[] = [wholePercents, notRescaled, tickRate];

@@ -1,0 +1,174 @@
+import { describe, expect, test } from 'vitest';
+import { tryDamage, tryMistakes, tryRight } from '../../../tests/suspects/trials.js';
+import { Rational } from '../exact/index.js';
+import { derivePlan, fernhollow, type Plan, type Sweep } from '../plan/index.js';
+import { TraceBuilder, type Trace } from '../trace/index.js';
+import { checkLog, checkWhole, findMistakes, guessMaps, meantBy, plainCheck, readMap, sceneOf, type Witness } from './index.js';
+
+const plan = fernhollow();
+const NANO = Rational.of(1n, 1_000_000_000n);
+
+/** A line in nanoseconds that rises every `period` and stays high for `high`. */
+function pulses(period: number, high: number, count = 60, from = 100): Trace {
+	const builder = new TraceBuilder(0);
+	for (let k = 0; k < count; k++) {
+		builder.add(Math.round(from + k * period), 1);
+		builder.add(Math.round(from + k * period + high), 0);
+	}
+	return builder.finish({ unit: NANO, start: 0, end: Math.round(from + count * period) });
+}
+
+function witness(aim: string, trace: Trace, more: Partial<Witness> = {}): Witness {
+	return { recording: 'r', line: aim, aim, role: 'pin', trace, step: { step: NANO }, instrument: Rational.zero, ...more };
+}
+
+const codesOf = (witnesses: Witness[], of: Plan = plan) =>
+	findMistakes(sceneOf(of, witnesses)).suspects.flatMap((one) =>
+		one.explains ? [one, ...one.ties].map(({ codes }) => codes.join(' ')) : []
+	);
+
+// Heater A: 72 MHz, reload 59999, compare 21000: 833.333 us, high for 291.667 us.
+const [PERIOD, HIGH] = [833_333.333, 291_666.667];
+
+describe('suspects of one pulse', () => {
+	test('there are none when the plan explains it', () => {
+		expect(findMistakes(sceneOf(plan, [witness('heater-a', pulses(PERIOD, HIGH))]))).toMatchObject({ explained: true, suspects: [] });
+	});
+	test('a compare of other digits: 12000 where 21000 was planned', () => {
+		// 12000 / 72 MHz = 166.667 us.
+		expect(codesOf([witness('heater-a', pulses(PERIOD, 166_666.667))])[0]).toBe('digits-transposed');
+	});
+	test('two mistakes are named as a pair', () => {
+		// Twice the period by a prescale of 2, and 12000 where 21000 was planned.
+		const { suspects } = findMistakes(sceneOf(plan, [witness('heater-a', pulses(2 * PERIOD, 2 * 166_666.667))]));
+		expect(suspects[0].codes).toHaveLength(2);
+		expect(suspects.slice(0, 5).flatMap((one) => [one, ...one.ties].map(({ codes }) => codes))).toContainEqual([
+			'digits-transposed',
+			'prescale-one-more'
+		]);
+	});
+	test('a typed reading is enough', () => {
+		const reading = { id: 'x', aim: 'heater-a', of: 'frequency', line: 'pin', value: '600.0 Hz', error: '', by: '' };
+		const { aims, findings } = checkWhole({ ...plan, readings: [reading] }, []);
+		expect(aims.map(({ aim, asWished }) => [aim, asWished])).toEqual([['heater-a', 'outside']]);
+		expect(findings.suspects[0].codes).toEqual(['prescale-one-more']);
+	});
+	test('a measured time is turned around into ticks', () => {
+		// 300 us is 21600 ticks of 1/72 us; a crystal of 30 ppm leaves one more or less open.
+		const { turned } = checkWhole(plan, [witness('heater-a', pulses(PERIOD, 300_000))]);
+		const high = turned.find(({ of }) => of === 'high')!;
+		expect([high.ticks, high.planned, high.timer]).toEqual([[21599, 21601], 21000, 'timer-d']);
+	});
+	test('recordings that contradict each other are explained one by one', () => {
+		const half = witness('heater-a', pulses(2 * PERIOD, 2 * HIGH), { recording: 'half' });
+		const low = witness('heater-a', pulses(PERIOD, PERIOD - HIGH), { recording: 'low' });
+		const { suspects } = findMistakes(sceneOf(plan, [half, low]));
+		const told = suspects.filter((one) => one.explains).map(({ codes, about }) => [about?.recording, codes[0]]);
+		expect(told).toEqual([
+			['half', 'prescale-one-more'],
+			['low', 'polarity-inverted']
+		]);
+	});
+});
+
+describe('damage', () => {
+	test('glitches are told, and taken out before anybody is suspected', () => {
+		const trace = pulses(PERIOD, HIGH);
+		const builder = new TraceBuilder(0);
+		trace.forEdges(0, trace.count, (time, level) => {
+			builder.add(time, level);
+			if (level !== 1 || Math.floor(time / PERIOD) % 20 !== 3) return;
+			builder.add(time + 150_000, 0);
+			builder.add(time + 150_300, 1);
+		});
+		const { damage, findings } = checkWhole(plan, [witness('heater-a', builder.finish(trace.meta))]);
+		expect([damage.map(({ code, count }) => [code, count]), findings.explained]).toEqual([[['extra-glitches', 3]], true]);
+	});
+	test('exchanged channels are told', () => {
+		const [a, b] = [witness('heater-a', pulses(PERIOD, HIGH)), witness('dome-motor', pulses(50_000, 29_500), { role: 'main' })];
+		const { damage } = checkWhole(plan, [
+			{ ...a, trace: b.trace },
+			{ ...b, trace: a.trace }
+		]);
+		expect(damage.map(({ code, lines }) => [code, lines])).toEqual([['swapped-channels', ['heater-a', 'dome-motor']]]);
+	});
+});
+
+describe('logs', () => {
+	const log = (rows: [string, string][]): Sweep => ({
+		id: 'log',
+		name: 'log',
+		aim: 'wind',
+		of: '',
+		setUnit: 'Hz',
+		readUnit: 'Hz',
+		error: '',
+		setBy: '',
+		readBy: '',
+		rows
+	});
+	const rates = [2, 4, 8, 16, 32, 64];
+	test('what is read as set is within', () => {
+		const found = checkLog(derivePlan(plan), log(rates.map((hz) => [`${hz}`, `${hz}.000`])))!;
+		expect([found.judged.relation.id, found.outcome, found.suspects]).toEqual(['rate>rate', 'within', []]);
+	});
+	test('a divisor that was kept is named', () => {
+		const found = checkLog(derivePlan(plan), log(rates.map((hz) => [`${hz}`, `${(hz / 2).toFixed(3)}`])))!;
+		expect(found.outcome).toBe('outside');
+		expect(found.suspects.filter((one) => one.explains).map(({ code }) => code)).toContain('capture-divisor-kept');
+	});
+});
+
+describe('mappings', () => {
+	test.each([
+		['a.vcd:line=aim/pin', { file: 'a.vcd', line: 'line', aim: 'aim', role: 'pin' }],
+		['a:b.vcd:l=x=aim/pin', { file: 'a:b.vcd', line: 'l=x', aim: 'aim', role: 'pin' }],
+		['a.vcd:l\\:x=the/aim/a\\/b', { file: 'a.vcd', line: 'l:x', aim: 'the/aim', role: 'a/b' }],
+		['a.vcd:l=aim', { file: 'a.vcd', line: 'l', aim: 'aim', role: '' }],
+		['nothing', undefined],
+		['a.vcd=aim/pin', undefined]
+	])('%s', (text, want) => {
+		expect(readMap(text)).toEqual(want);
+	});
+	test('an aim is meant by its id or its name; a leader is another aim’s pin', () => {
+		expect(meantBy(plan, 'dew heater A', '')).toEqual({ aim: 'heater-a', role: 'pin' });
+		expect(meantBy(plan, 'heater-b', 'leader')).toEqual({ aim: 'heater-a', role: 'pin' });
+		expect(meantBy(plan, 'nobody', 'pin')).toBeUndefined();
+	});
+	test('are guessed by name, then by wave', () => {
+		const offers = [
+			{ aim: 'm', role: 'main', names: ['dome motor main', 'dome motor'], steady: { period: 5e-5, high: 3e-5 } },
+			{ aim: 'm', role: 'complementary', names: ['dome motor complementary'], steady: { period: 5e-5, high: 2e-5 } },
+			{ aim: 'h', role: 'pin', names: ['dew heater'], steady: { period: 1e-3, high: 1e-4 } }
+		];
+		const lines = [{ line: 'MOTOR_LOW' }, { line: 'D3', steady: { period: 1.001e-3, high: 1e-4 } }, { line: 'motor high' }];
+		expect(guessMaps(lines, offers).map((one) => one && `${one.aim} ${one.role}`)).toEqual(['m complementary', 'h pin', 'm main']);
+	});
+});
+
+test('a check is plain data: it survives JSON without a difference', () => {
+	const whole = checkWhole(plan, [witness('heater-a', pulses(2 * PERIOD, 2 * HIGH))]);
+	const told = plainCheck(plan, whole, [], whole);
+	expect(JSON.parse(JSON.stringify(told))).toEqual(told);
+	expect([told.verdict, told.evidence.rows[0].codes, told.evidence.rows[1].codes]).toEqual(['outside', [], ['prescale-one-more']]);
+});
+
+describe('against plans of all kinds with mistakes of all kinds (npm run suspects for many)', () => {
+	test('nothing is suspected of right plans (seed 3)', { timeout: 120_000 }, () => {
+		expect(tryRight(3, 40).missed).toEqual([]);
+	});
+	test('the one mistake is first (seed 3)', { timeout: 240_000 }, () => {
+		const { first, near, all } = tryMistakes(3, 40, 1);
+		expect(all).toBe(40);
+		expect(first).toBeGreaterThanOrEqual(38);
+		expect(near).toBeGreaterThanOrEqual(38);
+	});
+	test('two mistakes are named as a pair (seed 3)', { timeout: 240_000 }, () => {
+		const { near, all } = tryMistakes(3, 12, 2);
+		expect(near).toBeGreaterThanOrEqual(Math.floor(0.7 * all));
+	});
+	test('damage is told apart (seed 3)', { timeout: 240_000 }, () => {
+		const { near, all } = tryDamage(3, 20);
+		expect(near).toBeGreaterThanOrEqual(Math.floor(0.85 * all));
+	});
+});
