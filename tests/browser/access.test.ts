@@ -18,10 +18,13 @@ let empty: string;
 
 beforeAll(async () => {
 	page = await Page.open(inject('base'));
-	plan = `/plan/${await page.makePlan(fernhollow())}`;
+	plan = `/plan/${await page.makePlan({ ...fernhollow(), readings: [READING] })}`;
 	empty = `/plan/${await page.makePlan(newPlan('Empty', fernhollow().part))}`;
 });
 afterAll(() => page.close());
+
+/** One reading is enough for the check to have something to say. */
+const READING = { id: 'read', aim: 'heater-a', of: 'frequency', line: 'pin', value: '600 Hz', error: '', by: '' };
 
 /** Each rule that is broken, with the places where it is. */
 async function broken(): Promise<string[]> {
@@ -49,6 +52,7 @@ const STATIONS: [string, () => string, string][] = [
 	['the relay', () => `${plan}/relay`, '[data-testid=phases]'],
 	['the bench', () => `${plan}/bench`, '[data-testid=planned-foot]'],
 	['an aim on the bench', () => `${plan}/bench?wind#aim-wind`, '[data-testid=aim-bench]'],
+	['the check', () => `${plan}/check`, '[data-testid=plan-verdict]'],
 	['Parts', () => '/parts', 'main']
 ];
 

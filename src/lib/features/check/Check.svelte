@@ -192,16 +192,18 @@
 					</form>
 				</section>
 				<section class="flex min-h-0 min-w-0 flex-col" aria-label="Evidence">
-					<div class="flex items-center gap-4 border-b px-3 py-1 text-[13px]" role="tablist">
-						{#each [['evidence', 'Evidence'], ['differences', `Differences (${check.differences.length})`], ['past', 'Past checks']] as [id, name] (id)}
-							<button
-								type="button"
-								role="tab"
-								aria-selected={tab === id}
-								class={tab === id ? 'font-bold text-accent' : 'text-soft hover:text-accent'}
-								onclick={() => (tab = id as typeof tab)}>{name}</button
-							>
-						{/each}
+					<div class="flex items-center border-b px-3 py-1 text-[13px]">
+						<div class="flex gap-4" role="tablist">
+							{#each [['evidence', 'Evidence'], ['differences', `Differences (${check.differences.length})`], ['past', 'Past checks']] as [id, name] (id)}
+								<button
+									type="button"
+									role="tab"
+									aria-selected={tab === id}
+									class={tab === id ? 'font-bold text-accent' : 'text-soft hover:text-accent'}
+									onclick={() => (tab = id as typeof tab)}>{name}</button
+								>
+							{/each}
+						</div>
 						{#if tab === 'evidence'}<button type="button" class="ml-auto text-[12px] text-accent underline" onclick={save}
 								>save as CSV</button
 							>{/if}

@@ -1,0 +1,65 @@
+import { readFileSync } from 'node:fs';
+import { Key } from 'selenium-webdriver';
+import { afterAll, afterEach, beforeAll, describe, expect, inject, test } from 'vitest';
+import { fernhollow } from '../../src/core/plan/index.js';
+import { Page } from './driver.js';
+
+let page: Page;
+let plan: string;
+beforeAll(async () => {
+	page = await Page.open(inject('base'));
+	plan = `/plan/${await page.makePlan({ ...fernhollow(), name: 'Checked' })}`;
+	await page.go(`${plan}/check`);
+});
+afterAll(() => page.close());
+afterEach(async () => {
+	expect(await page.consoleErrors()).toEqual([]);
+});
+
+describe('the station Check', () => {
+	test('says what to do while nothing was recorded or read', async () => {
+		await page.until('main', 'Nothing was recorded or read yet.');
+	});
+
+	test('holds a recording against its aim, and names the mistake with the register that it sits in', async () => {
+		await page.go(`${plan}/bench`);
+		await page.until('[data-testid=planned-foot]', 'Predicted');
+		await page.dropAndRead('half.vcd', readFileSync('demo/recordings/heater-half-rate.vcd'));
+		await page.choose('Aim of heater_a in half.vcd', 'dew heater A');
+		await page.until('[data-testid=verdict]', 'Outside');
+		await page.type('Stated error of the instrument', '50 ppm');
+		await page.go(`${plan}/check`);
+		await page.until('[data-testid=plan-verdict]', 'Outside');
+		await page.until('[data-testid=why]', 'The prescaler divides by one more than it should: that explains it.');
+		await page.until('[data-testid=checked-heater-a]', /rate.*1\.2\s*kHz.*600\.0/s);
+		await page.until('[data-testid=evidence]', 'timer-d: prescale 2 instead of 1');
+		await page.until('[data-testid=tell]', 'ticks of');
+	});
+
+	test('a suspect is noted for the firmware, and that can be undone', async () => {
+		await page.press('note for the firmware');
+		await page.until('body', 'Noted on the aim, for the firmware.');
+		await page.chord(Key.CONTROL, 'z');
+		await page.go(`${plan}/aims#heater-a`);
+		expect(await page.text('main')).not.toContain('prescale 2 instead of 1');
+		await page.go(`${plan}/check`);
+		await page.until('[data-testid=plan-verdict]', 'Outside');
+	});
+
+	test('one typed reading is enough, and is undone as any edit', async () => {
+		await page.type('A reading, with its unit', '7.5 kHz');
+		await page.choose('What was read', 'dome motor: rate, main');
+		await page.press('Hold it against the plan');
+		await page.until('[data-testid=checked-dome-motor]', /outside.*20\s*kHz.*7\.5\s*kHz/s);
+		await page.chord(Key.CONTROL, 'z');
+		await page.driver.wait(async () => (await page.all('[data-testid=checked-dome-motor]')).length === 0, 8000);
+	});
+
+	test('lists differences and past checks, and a cell leads to the waves', async () => {
+		await page.press('Past checks');
+		await page.until('[data-testid=past-checks]', /Outside.*revision/s);
+		await page.press('Evidence');
+		await page.driver.executeScript(`document.querySelector('[data-testid=evidence-row] td button').click()`);
+		await page.driver.wait(async () => (await page.driver.getCurrentUrl()).includes('/bench#'), 5000);
+	});
+});
