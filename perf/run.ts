@@ -1,4 +1,5 @@
 import { benchAims } from './aims.js';
+import { benchCheck } from './check.js';
 import { benchClock } from './clock.js';
 import { benchImports, benchLongLine } from './imports.js';
 import { benchLists } from './lists.js';
@@ -17,6 +18,7 @@ const BENCHES = {
 	period: () => benchPeriods(report),
 	aims: () => benchAims(report),
 	clock: () => benchClock(report),
+	check: () => benchCheck(report),
 	scene: () => benchScene(report),
 	sim: () => benchSim(report),
 	lists: () => benchLists(report),

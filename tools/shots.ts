@@ -45,6 +45,12 @@ try {
 	await page.press('Light');
 	await page.driver.sleep(400);
 	await keep('bench');
+	await page.go(aims.replace('aims', 'check'));
+	await page.until('[data-testid=evidence]', 'prescale 2 instead of 1');
+	await page.driver.sleep(600);
+	await keep('check');
+	await page.go(aims.replace('aims', 'bench'));
+	await page.until('[data-testid=suspects]', 'prescaler');
 	await page.drop('scope.csv', readFileSync('demo/recordings/heater-scope.csv'));
 	await page.until('[data-testid=preview]', 'Record Length');
 	await page.until('[data-testid=import]', 'The same file');

@@ -157,7 +157,7 @@ function recorded(
 
 function shortestPulse(trace: StretchedTrace): number {
 	let least = Infinity;
-	for (let i = 1; i < Math.min(trace.count, 200); i++) least = Math.min(least, trace.edgeTime(i) - trace.edgeTime(i - 1));
+	for (let i = 1; i < Math.min(trace.count, 6000); i++) least = Math.min(least, trace.edgeTime(i) - trace.edgeTime(i - 1));
 	return least;
 }
 

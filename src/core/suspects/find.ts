@@ -130,12 +130,6 @@ function* unitSuspects({ scene, group, base, single, recording }: Unit, mistakes
 	return [...all.filter((one) => one.explains), ...near].map((one) => ({ ...one, about }));
 }
 
-/** The suspects that were found, with more guesses among them. */
-export function rankGuesses(scene: Scene, { base, suspects }: Findings, more: readonly Guess[]): Suspect[] {
-	const known = suspects.flatMap(({ ties, ...one }): Guess[] => [one, ...ties]);
-	return told(scene, ranked(scene, base, [...known, ...more]));
-}
-
 function* singles(scene: Scene, failing: readonly Group[], mistakes: readonly Mistake[]): Stepwise<Guess[]> {
 	const guesses: Guess[] = [];
 	for (const [done, mistake] of mistakes.entries()) {

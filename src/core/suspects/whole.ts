@@ -3,7 +3,7 @@ import { leaderOf, type Plan } from '../plan/index.js';
 import { Rational } from '../exact/index.js';
 import { TraceBuilder, type Level, type Trace } from '../trace/index.js';
 import { cleaned, type Damage } from './damage.js';
-import { atOnce, findStepwise, rankGuesses, type Findings, type Guess, type Stepwise } from './find.js';
+import { atOnce, findStepwise, type Findings, type Guess, type Stepwise, type Suspect } from './find.js';
 import { readingsOf, type TypedReading } from './readings.js';
 import { layAll, type Laid } from './laying.js';
 import type { Course } from './course.js';
@@ -46,11 +46,13 @@ export function* checkStepwise(plan: Plan, witnesses: readonly Witness[], early?
 	const base = scene.groups.map((group) => weigh(scene, group));
 	const explained = base.every(explains);
 	const verdicts = verdictsOf(scene, { base, explained, suspects: [] }, read, damage);
-	if (explained) return verdicts;
-	early?.(verdicts);
+	if (!explained) early?.(verdicts);
+	yield 0;
+	const laid = layAll(scene, base, (line) => ratioRange(scene, line));
+	if (explained) return { ...verdicts, laid };
 	yield 0;
 	const findings = besides(plan, scene, yield* findStepwise(scene), damage);
-	return { ...verdicts, damage, findings };
+	return { ...verdicts, laid, damage, findings };
 }
 
 /** All that is said of a plan besides its suspects. */
@@ -69,7 +71,7 @@ function verdictsOf(scene: Scene, findings: Findings, read: readonly TypedReadin
 		aims,
 		findings,
 		damage,
-		laid: layAll(scene, findings.base, range),
+		laid: [],
 		turned: turnAround(scene, findings.base, range)
 	};
 }
@@ -103,58 +105,78 @@ function shortestOf(course: Course | undefined): number {
 
 type Variant = { code: Damage['code']; found: string; usual: number; recording: string; lines: string[]; witnesses: Witness[] };
 
-/** Mistakes of the recording itself stand among the suspects; one that comes first is damage. */
-function besides(plan: Plan, scene: Scene, findings: Findings, damage: Damage[]): Findings {
-	const witnesses = scene.lines.flatMap(({ witness, reading }) => (reading ? [] : [witness]));
-	const readings = scene.lines.filter(({ reading }) => reading);
-	const guesses = variantsOf(witnesses).map((variant): { variant: Variant; guess: Guess } => {
-		const other = sceneOf(plan, variant.witnesses, readings);
-		const where = { timer: '', what: 'recording', planned: 'as it is', found: variant.found };
-		const weighed = new Map(other.groups.map((group) => [group.number, weigh(other, group)]));
-		return { variant, guess: { codes: [variant.code], where: [where], usual: variant.usual, weighed, changed: new Map() } };
-	});
-	const good = guesses.filter(({ guess }) => [...guess.weighed.values()].every(explains));
-	if (good.length === 0) return findings;
-	const suspects = rankGuesses(
-		scene,
-		findings,
-		good.map(({ guess }) => guess)
-	);
-	const first = good.find(({ variant }) => suspects[0]?.codes[0] === variant.code);
-	if (first) damage.push({ code: first.variant.code, recording: first.variant.recording, lines: first.variant.lines, count: 1 });
-	return { ...findings, suspects };
+/** Mistakes of a recording itself stand among the suspects; one that comes first of what explains the recording is damage. */
+function besides(plan: Plan, scene: Scene, { base, ...findings }: Findings, damage: Damage[]): Findings {
+	const suspects = [...findings.suspects];
+	const failing = new Set(base.flatMap(({ all, residuals }) => all.flatMap(({ line }, i) => (residuals[i] > 1 ? [line] : []))));
+	const broken = new Set([...failing].map((line) => scene.lines[line].witness.recording));
+	for (const recording of broken) {
+		const own = scene.lines.flatMap(({ witness, reading }) => (witness.recording === recording && !reading ? [witness] : []));
+		for (const variant of variantsOf(own)) {
+			const guess = variantGuess(plan, variant);
+			if (!guess) continue;
+			const about = { aims: [...new Set(own.map(({ aim }) => aim))], ...(broken.size > 1 && { recording }) };
+			const one: Suspect = { ...guess, explains: true, worst: 0, squares: 0, ties: [], ...(broken.size > 1 && { about }) };
+			if (putAmong(suspects, one, recording, about.aims)) damage.push({ code: variant.code, recording, lines: variant.lines, count: 1 });
+		}
+	}
+	return { ...findings, base, suspects };
+}
+
+/** The recording as it would be without the mistake, where the plan then explains all of it. */
+function variantGuess(plan: Plan, { code, found, usual, witnesses }: Variant): Guess | undefined {
+	const other = sceneOf(plan, witnesses);
+	const weighed = new Map(other.groups.map((group) => [group.number, weigh(other, group)]));
+	if (![...weighed.values()].every(explains)) return undefined;
+	return {
+		codes: [code],
+		where: [{ timer: '', what: 'recording', planned: 'as it is', found }],
+		usual,
+		weighed: new Map(),
+		changed: new Map()
+	};
+}
+
+/** Puts a mistake of a recording in front of what explains the same less simply, or less usually; else beside it. True where it is first. */
+function putAmong(suspects: Suspect[], one: Suspect, recording: string, aims: readonly string[]): boolean {
+	const same = ({ about }: Suspect) =>
+		!about || about.recording === recording || (about.recording === undefined && about.aims.some((aim) => aims.includes(aim)));
+	const at = suspects.findIndex((each) => each.explains && same(each));
+	const known = at < 0 ? undefined : suspects[at];
+	if (known && known.codes.length === 1 && known.usual <= one.usual) {
+		known.ties.push(one);
+		return false;
+	}
+	suspects.splice(Math.max(0, at), known ? 1 : 0, known && known.codes.length === 1 ? { ...one, ties: [known, ...known.ties] } : one);
+	return true;
 }
 
 const MOST_PAIRS = 12;
 
-function variantsOf(witnesses: readonly Witness[]): Variant[] {
-	return [...new Set(witnesses.map(({ recording }) => recording))].flatMap((recording) => {
-		const own = witnesses.filter((one) => one.recording === recording);
-		const lines = own.map(({ line }) => line);
-		const changed = (change: (one: Witness) => Witness) => witnesses.map((one) => (one.recording === recording ? change(one) : one));
-		const frame = { recording, lines };
-		const pairs = own.flatMap((a, i) => own.slice(i + 1).map((b) => [a, b] as const)).slice(0, MOST_PAIRS);
-		return [
-			{ ...frame, code: 'inverted-probe' as const, found: 'inverted', usual: own.length > 1 ? 10 : 41, witnesses: changed(inverted) },
-			...[10, 1 / 10].map((by) => ({
-				...frame,
-				code: 'time-base-off' as const,
-				found: String(by),
-				usual: 28,
-				witnesses: changed((one) => stretched(one, by))
-			})),
-			...pairs.map(([a, b]) => ({
+/** What one recording would be without each mistake. */
+function variantsOf(own: readonly Witness[]): Variant[] {
+	if (own.length === 0) return [];
+	const frame = { recording: own[0].recording, lines: own.map(({ line }) => line) };
+	const pairs = own.flatMap((a, i) => own.slice(i + 1).map((b) => [a, b] as const)).slice(0, MOST_PAIRS);
+	return [
+		{ ...frame, code: 'inverted-probe', found: 'inverted', usual: own.length > 1 ? 10 : 41, witnesses: own.map(inverted) },
+		...[10, 1 / 10].map((by): Variant => {
+			const witnesses = own.map((one) => stretched(one, by));
+			return { ...frame, code: 'time-base-off', found: String(by), usual: 28, witnesses };
+		}),
+		...pairs.map(([a, b]): Variant => {
+			const swapped = (one: Witness) =>
+				one === a ? { ...a, aim: b.aim, role: b.role } : one === b ? { ...b, aim: a.aim, role: a.role } : one;
+			return {
 				...frame,
 				lines: [a.line, b.line],
-				code: 'swapped-channels' as const,
+				code: 'swapped-channels',
 				found: `${a.line}, ${b.line}`,
 				usual: 24,
-				witnesses: witnesses.map((one) =>
-					one === a ? { ...a, aim: b.aim, role: b.role } : one === b ? { ...b, aim: a.aim, role: a.role } : one
-				)
-			}))
-		];
-	});
+				witnesses: own.map(swapped)
+			};
+		})
+	];
 }
 
 function inverted(one: Witness): Witness {
