@@ -34,10 +34,6 @@ try {
 	await page.press('Dark');
 	await page.driver.sleep(400);
 	await keep('aims-dark');
-	await page.go(aims.replace('aims', 'clock'));
-	await page.until('[data-testid=ladder]', 'Crystal');
-	await page.driver.sleep(600);
-	await keep('clock-dark');
 	await page.go(aims.replace('aims', 'bench'));
 	await page.until('[data-testid=suspects]', 'prescaler');
 	await page.driver.sleep(600);

@@ -47,9 +47,7 @@ export type Register = { name: 'reload' | 'prescale' } | { name: 'compare'; chan
 
 export function registersOf(timer: SimTimer): Register[] {
 	const counted: Register[] = timer.mode === 'free' || timer.mode === 'tap' ? [] : [{ name: 'reload' }];
-	const compares = timer.channels
-		.filter(({ output }) => output.model !== 'none')
-		.map(({ id }): Register => ({ name: 'compare', channel: id }));
+	const compares = timer.channels.map(({ id }): Register => ({ name: 'compare', channel: id }));
 	return [...counted, { name: 'prescale' }, ...compares];
 }
 

@@ -164,12 +164,16 @@ function guessOf(scene: Scene, { code, usual }: Mistake, group: Group, changed: 
 	};
 }
 
-/** Does a mistake change anything that was looked at, and can it be held against all of it? What is too long to be followed explains nothing. */
-function matters({ lines }: Scene, { weighed }: Guess, base: readonly Weighed[]): boolean {
-	// A line that stands still agrees with all that is too slow for it.
+/** Can a guess be held against all that moves? What is too long to be followed explains nothing; a line that stands still agrees with what is slow. */
+function holdable({ lines }: Scene, one: Weighed, base: Weighed): boolean {
 	const linesOf = ({ all }: Weighed) => new Set(all.map(({ line }) => line).filter((line) => lines[line].edges.length > 0));
-	const held = [...weighed].every(([number, one]) => [...linesOf(base[number])].every((line) => linesOf(one).has(line)));
-	if (!held) return false;
+	const held = linesOf(one);
+	return [...linesOf(base)].every((line) => held.has(line));
+}
+
+/** Does a mistake change anything that was looked at? */
+function matters(scene: Scene, { weighed }: Guess, base: readonly Weighed[]): boolean {
+	if (![...weighed].every(([number, one]) => holdable(scene, one, base[number]))) return false;
 	return [...weighed].some(([number, { all, residuals }]) => {
 		const before = base[number];
 		return (
@@ -265,7 +269,7 @@ function* pairsIn(scene: Scene, group: Group, single: readonly Guess[], base: We
 		yield SINGLES + ((1 - SINGLES) * i) / MOST_PAIRS;
 		for (const both of [...composed(scene, group, a, b, mistakes), ...composed(scene, group, b, a, mistakes)]) {
 			const weighed = weigh(scene, group, both);
-			if (!explains(weighed)) continue;
+			if (!explains(weighed) || !holdable(scene, weighed, base)) continue;
 			pairs.push({
 				codes: [a.codes[0], b.codes[0]].sort(),
 				where:

@@ -359,7 +359,11 @@ function evidenceOf({ scene, findings }: WholeCheck): PlainEvidence {
 	]);
 	const plan = { codes: [], where: [], explains: findings.explained, tie: false, cells: cellsOf(findings.base) };
 	const rows = [plan, ...suspects.slice(0, MOST_ROWS)];
-	const names = [...new Set(rows.flatMap(({ cells }) => [...cells.keys()]))];
+	// What the plan does not explain stands first.
+	const far = (name: string) => Number(Math.abs(plan.cells.get(name) ?? 0) <= 1);
+	const lineFar = (name: string) =>
+		Math.min(...[...plan.cells.keys()].filter((other) => other.split(' ')[0] === name.split(' ')[0]).map(far), 1);
+	const names = [...new Set(rows.flatMap(({ cells }) => [...cells.keys()]))].sort((a, b) => lineFar(a) - lineFar(b));
 	const columns = names.map((name) => {
 		const [line, of] = name.split(' ') as [string, Compared['of']];
 		const { recording, line: title, aim, role } = scene.lines[Number(line)].witness;

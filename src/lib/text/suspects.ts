@@ -37,6 +37,7 @@ const MISTAKES: Record<string, string> = {
 	'table-row-doubled': 'The first row comes twice',
 	'table-row-missing': 'A row is left out',
 	'third-as-33-percent': 'A share of the period was rounded to whole percents',
+	'duty-mistyped': 'Another percentage than was wished was set',
 	'latency-uncompensated': 'The cycles from trigger to effect were not taken into account',
 	'software-reload-lag': 'Software loads the counter later than was counted on',
 	'software-clear-lag': 'Software clears the counter later than was counted on',

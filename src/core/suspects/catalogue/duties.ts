@@ -29,14 +29,64 @@ const compareFor = ({ counting, reload, rule }: Pulse, active: Rational) => near
 const wholePercents: Mistake = {
 	code: 'third-as-33-percent',
 	usual: 22,
-	of: (group) =>
-		pulses(group).flatMap((at) => {
+	of: (group) => [
+		...lagPercents(group),
+		...pulses(group).flatMap((at) => {
 			const share = at.pulse.wantedTicks.div(Rational.int(at.pulse.ticks)).mul(Rational.int(100));
 			if (share.isInteger) return [];
 			const percents = [share.floor(), share.floor() + 1n];
 			return percents.flatMap((percent) =>
 				compared(group, at, compareFor(at.pulse, Rational.of(percent, 100n).mul(Rational.int(at.pulse.ticks))))
 			);
+		})
+	]
+};
+
+/** The same of a follower's lag: a share of its leader's period at whose place that one's compare starts it. */
+function lagPercents(group: Group): Changed[] {
+	return group.system.timers.flatMap((timer) =>
+		timer.channels
+			.filter(({ output }) => output.model === 'none')
+			.flatMap(({ id, compare }) => {
+				const ticks = timer.mode === 'updown' ? 2 * timer.reload : timer.reload + 1;
+				// The cycles from trigger to effect were taken off the compare.
+				const early = latencyBehind(group, timer.id, id);
+				const share = Rational.ratio(compare + early, ticks).mul(Rational.int(100));
+				if (share.isInteger) return [];
+				return [share.floor(), share.floor() + 1n].flatMap((percent): Changed[] => {
+					const found = Number(Rational.of(percent, 100n).mul(Rational.int(ticks)).roundHalfUp()) - early;
+					const next = rewritten(group.system, timer, { name: 'compare', channel: id }, () => found);
+					return next ? [{ where: { timer: timer.id, channel: id, what: 'compare', planned: compare, found }, system: next }] : [];
+				});
+			})
+	);
+}
+
+/** Ticks by which a match comes earlier than what it triggers, in ticks of a timer that follows at the same pace. */
+function latencyBehind({ system }: Group, timer: string, channel: string): number {
+	const follower = system.timers.find(
+		({ trigger }) => trigger && 'timer' in trigger.from && trigger.from.timer === timer && trigger.from.event === `match:${channel}`
+	);
+	const leader = system.timers.find(({ id }) => id === timer);
+	if (!follower?.trigger || !leader) return 0;
+	return Math.round((follower.trigger.latency * follower.kernel) / (leader.kernel * leader.prescale));
+}
+
+/** Another whole percent than was wished, as the pin shows it: a digit mistyped, or worked out by hand. */
+const mistyped: Mistake = {
+	code: 'duty-mistyped',
+	usual: 60,
+	of: (group) =>
+		pulses(group).flatMap((at) => {
+			const own = group.lines.filter(({ seen }) => seen.witness.aim === at.one.aim.id);
+			const shares = own.flatMap(({ seen: { measures, reading } }) => {
+				const duty = reading?.of === 'duty' ? reading.value : measures.duty?.mean.toNumber();
+				return duty === undefined ? [] : [Math.round(100 * (at.pulse.activeLow ? 1 - duty : duty))];
+			});
+			return [...new Set(shares)].flatMap((percent) => {
+				const compare = compareFor(at.pulse, Rational.ratio(percent, 100).mul(Rational.int(at.pulse.ticks)));
+				return compared(group, at, compare).map((one) => ({ ...one, where: { ...one.where, found: `${compare} (${percent} %)` } }));
+			});
 		})
 };
 
@@ -99,4 +149,4 @@ const tickRate: Mistake = {
 		})
 };
 
-export const dutyMistakes: Mistake[] = [wholePercents, notRescaled, tickRate];
+export const dutyMistakes: Mistake[] = [wholePercents, notRescaled, tickRate, mistyped];
