@@ -121,6 +121,34 @@ describe('plans', () => {
 	});
 });
 
+describe('checks', () => {
+	const told = (verdict: string) => ({
+		verdict,
+		asSet: verdict,
+		aims: [{ id: 'a', name: 'aim a', verdict, asSet: verdict }],
+		suspects: verdict === 'outside' ? [['reload-one-more']] : [],
+		recordings: [{ id: 'r', name: 'half.vcd', generation: 1 }]
+	});
+
+	test('are kept newest first, one like the one before only once, and the list of plans tells the newest', async () => {
+		const id = await newPlan();
+		for (const verdict of ['outside', 'outside', 'within'])
+			expect((await call('POST', `/api/plans/${id}/checks`, { revision: 1, told: told(verdict) })).status).toBe(201);
+		const kept = (await (await fetch(`${base}/api/plans/${id}/checks`)).json()) as { verdict: string; revision: number }[];
+		expect(kept.map(({ verdict, revision }) => [verdict, revision])).toEqual([
+			['within', 1],
+			['outside', 1]
+		]);
+		const listed = await (await fetch(`${base}/plans`)).text();
+		expect(listed).toContain('aim a, half.vcd');
+	});
+	test('of no plan, or of no shape, are refused', async () => {
+		expect((await call('POST', '/api/plans/none/checks', { revision: 1, told: told('within') })).status).toBe(404);
+		const id = await newPlan();
+		expect((await call('POST', `/api/plans/${id}/checks`, { revision: 1, told: { verdict: 'fine' } })).status).toBe(400);
+	});
+});
+
 describe('recordings', () => {
 	/** Says that a body of `length` bytes comes, sends none of it, and gives the answer's status. */
 	function announce(path: string, length: number): Promise<number> {

@@ -62,21 +62,16 @@ export function compareReading(line: number, { of, value, error }: ReadValue, co
 		{ line, of: quantity, measured, predicted, part, stretches }
 	];
 	if (!steady) return course.times.length === 0 ? add('edges', 1, 0, 0, false) : [];
-	switch (of) {
-		case 'frequency':
-			return value > 0 ? add('period', 1 / value, steady.period, error / (value * value)) : [];
-		case 'period':
-		case 'interval':
-			return add('period', value, steady.period, error);
-		case 'high':
-		case 'width':
-			return add('high', value, steady.high, error);
-		case 'duty':
-			return add('duty', value, steady.high / steady.period, error, false);
-		default:
-			return delay === undefined ? [] : add('delay', value, delay, error);
-	}
+	if (of === 'frequency') return value > 0 ? add('period', 1 / value, steady.period, error / (value * value)) : [];
+	if (of === 'duty') return add('duty', value, steady.high / steady.period, error, false);
+	if (PERIODS.includes(of)) return add('period', value, steady.period, error);
+	if (HIGHS.includes(of)) return add('high', value, steady.high, error);
+	return delay === undefined ? [] : add('delay', value, delay, error);
 }
+
+/** Quantities that are a period, or a high width, by whatever name. */
+const PERIODS: ReadValue['of'][] = ['period', 'interval'];
+const HIGHS: ReadValue['of'][] = ['high', 'width'];
 
 /** Edges that a course would show in a recording of that length. */
 function expectedEdges({ times, turn }: Course, { from, to }: Observed, laid?: number): number {

@@ -133,8 +133,11 @@ function guessesFor(plan: PlanDerivation, aim: string, relation: Relation, rows:
 	return guesses;
 }
 
+/** The figure of a counter's step. */
+const TICK = 'tick';
+
 function tickOf(figures: readonly { name: string; value: { toNumber(): number } }[]): number | undefined {
-	return figures.find(({ name }) => name === 'tick')?.value.toNumber();
+	return figures.find(({ name }) => name === TICK)?.value.toNumber();
 }
 
 /** Mistakes of clock and prescale, as the catalogue has them: all that they do is to let the ticks last longer or shorter. */

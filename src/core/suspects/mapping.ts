@@ -128,6 +128,9 @@ const bare = (name: string) => name.toLowerCase().replaceAll(/[^a-z0-9]+/g, '');
 const sameName = (name: string, line: string) => name !== '' && name === line;
 const withinName = (name: string, line: string) => name.length > 2 && line.length > 2 && (line.includes(name) || name.includes(line));
 
+/** Words for an aim's own pin. */
+const OWN = ['', 'follower'];
+
 /** What a typed aim and role stand for; undefined where the plan has no such aim. `leader` is another aim's pin. */
 export function meantBy(plan: Plan, aim: string, role: string): LineMap | undefined {
 	const known =
@@ -139,5 +142,5 @@ export function meantBy(plan: Plan, aim: string, role: string): LineMap | undefi
 		const leader = leaderOf(known);
 		return leader === undefined ? undefined : { aim: leader, role: 'pin' };
 	}
-	return { aim: known.id, role: role === 'follower' || role === '' ? 'pin' : role };
+	return { aim: known.id, role: OWN.includes(role) ? 'pin' : role };
 }

@@ -1,3 +1,4 @@
+import equal from 'fast-deep-equal/es6';
 import type { Outcome } from '../../core/check/index.js';
 
 /** What a check was made from, and what came of it: kept, so that the next one can be compared with it. */
@@ -26,5 +27,5 @@ export function changedSince(now: CheckTold, before: CheckTold): { name: string;
 
 /** Is it the same check again: made from the same, with the same outcome? */
 export function sameCheck(a: CheckTold, b: CheckTold): boolean {
-	return JSON.stringify(a) === JSON.stringify(b);
+	return equal(a, b);
 }
