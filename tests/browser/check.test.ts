@@ -55,6 +55,16 @@ describe('the station Check', () => {
 		await page.driver.wait(async () => (await page.all('[data-testid=checked-dome-motor]')).length === 0, 8000);
 	});
 
+	test('a reading can be typed into the command box as it is said', async () => {
+		await page.keys('/');
+		await page.keys('reads 290 us of dew heater B');
+		await page.until('body', 'Hold 290 us against dew heater B: high width');
+		await page.keys(Key.ENTER);
+		await page.until('[data-testid=checked-heater-b]', /high width.*290\s*µs/s);
+		await page.chord(Key.CONTROL, 'z');
+		await page.driver.wait(async () => (await page.all('[data-testid=checked-heater-b]')).length === 0, 8000);
+	});
+
 	test('lists differences and past checks, and a cell leads to the waves', async () => {
 		await page.press('Past checks');
 		await page.until('[data-testid=past-checks]', /Outside.*revision/s);

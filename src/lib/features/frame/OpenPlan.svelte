@@ -41,7 +41,9 @@
 		untrack(() => glitchWatch.ask(session));
 	});
 
-	const station = $derived((['clock', 'relay', 'bench', 'check'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims');
+	const station = $derived(
+		(['clock', 'relay', 'bench', 'check'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims'
+	);
 
 	const live = new LivePlan(
 		session.id,

@@ -1,6 +1,7 @@
 import { exportPlan } from '../../components/export.js';
 import { addAim, typedOffer } from '../../session/edits.js';
-import { findingText, kindWords, linkName, linkText } from '../../text/index.js';
+import { findingText, kindWords, linkName, linkText, readQuantityName } from '../../text/index.js';
+import { typedReading, type TypedReading } from '../../session/typedReading.js';
 import { theme } from '../../session/theme.svelte.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 
@@ -42,8 +43,10 @@ export function matching(commands: Command[], text: string): Command[] {
 	return commands.filter(({ name }) => words.every((word) => name.toLowerCase().includes(word)));
 }
 
-/** What a typed line adds, with the timer and the registers that it comes to; none where it says no aim. */
+/** What a typed line adds: an aim, with the timer and the registers that it comes to, or a reading; none where it says neither. */
 export function typedCommand(session: PlanSession, goto: (to: string) => unknown, line: string): Command[] {
+	const read = typedReading(session, line);
+	if (read) return readingCommands(session, goto, read);
 	const offer = typedOffer(session.plan, line);
 	if (!offer) return [];
 	const { plan } = session;
@@ -64,4 +67,25 @@ export function typedCommand(session: PlanSession, goto: (to: string) => unknown
 			run
 		}
 	];
+}
+
+/** Holding what somebody read against what it could be of. */
+function readingCommands(session: PlanSession, goto: (to: string) => unknown, { value, offers }: TypedReading): Command[] {
+	if (offers.length === 0)
+		return [
+			{
+				name: 'Cannot be held against the plan',
+				says: `no aim that is meant has a quantity of the kind of “${value}”`,
+				troubled: true,
+				run: () => undefined
+			}
+		];
+	return offers.map(({ reading, name, of }) => ({
+		name: `Hold ${value} against ${name}: ${readQuantityName(of as Parameters<typeof readQuantityName>[0])}`,
+		says: 'a reading beside the recordings; Check says what would explain it',
+		run: () => {
+			session.insert(['readings', session.plan.readings.length], reading, 'type a reading');
+			void goto(`/plan/${session.id}/check`);
+		}
+	}));
 }
