@@ -229,7 +229,7 @@ export function compareGroup(group: Group, courses: readonly (Course | undefined
 			return;
 		}
 		const own = compareLine(number, seen, course, group.laid);
-		all.push(...(lane.shows.kind === 'events' ? own.filter(({ of }) => of === 'period' || of === 'edges') : own));
+		all.push(...(lane.shows.kind === 'events' ? ofEvents(seen, own) : own));
 		// One delay ties a line to the lines before it: the first of them in the same recording.
 		const first = group.lines.findIndex(
 			(other, j) =>
@@ -243,6 +243,18 @@ export function compareGroup(group: Group, courses: readonly (Course | undefined
 		if (delay) all.push(delay);
 	});
 	return all;
+}
+
+/** A pin that is high for half of the time turns at every event; any other shows each by a pulse. How long that lasts is nobody's business. */
+function ofEvents(seen: Observed, own: readonly Compared[]): Compared[] {
+	const { period, high } = seen.measures;
+	const turns =
+		period &&
+		high &&
+		Math.abs(high.mean.toNumber() - period.mean.toNumber() / 2) <= Math.max(2 * seen.step, 0.001 * period.mean.toNumber());
+	return own
+		.filter(({ of }) => of === 'period' || of === 'edges')
+		.map((one) => (turns && one.of === 'period' ? { ...one, measured: one.measured / 2, part: one.part / 2 } : one));
 }
 
 /** How far a line is predicted behind the pin of its leader, within a period; undefined where it follows none that is a line too. */

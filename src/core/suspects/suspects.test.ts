@@ -71,6 +71,30 @@ describe('suspects of one pulse', () => {
 	});
 });
 
+describe('events of a tick', () => {
+	// Every 10 ms, in microseconds.
+	const line = (period: number, high: number): Witness => {
+		const builder = new TraceBuilder(0);
+		for (let k = 1; k <= 60; k++) {
+			builder.add(period * k, 1);
+			builder.add(period * k + high, 0);
+		}
+		const micro = Rational.of(1n, 1_000_000n);
+		const trace = builder.finish({ unit: micro, start: 0, end: 61 * period });
+		return witness('system-tick', trace, { role: 'event', step: { step: micro } });
+	};
+	test.each([
+		['each a pulse', 10_000, 20],
+		['each a turn of the pin', 20_000, 10_000]
+	])('are explained where they are shown %s', (_, period, high) => {
+		const { base, explained } = findMistakes(sceneOf(plan, [line(period, high)]));
+		expect([explained, base.flatMap(({ all }) => all.map(({ of }) => of))]).toEqual([true, ['period']]);
+	});
+	test('that come half as often are not', () => {
+		expect(codesOf([line(20_000, 20)])).toContain('prescale-one-more');
+	});
+});
+
 describe('damage', () => {
 	test('glitches are told, and taken out before anybody is suspected', () => {
 		const trace = pulses(PERIOD, HIGH);
