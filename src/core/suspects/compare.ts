@@ -119,17 +119,37 @@ function unrolled(course: Course, count: number): Float64Array {
 	return Float64Array.from({ length: whole }, (_, i) => edgeAt(course, i)!.time);
 }
 
-/** Where the recorded edges differ least from the course's, all moved and stretched by the same. */
+/** Places that are as good edge by edge and weighed as a whole, at the most; and what they may differ by, as a share of a step. */
+const [MOST_ALIKE, ALIKE] = [64, 0.05];
+
+/** Where the recorded edges differ least from the course's: edge by edge first, then as a whole. */
 function bestPlace(recorded: Float64Array, all: Float64Array, first: number, { step }: Observed): number | undefined {
 	const count = recorded.length;
-	let [best, place]: [number, number | undefined] = [NEVER, undefined];
+	let best = NEVER;
+	let alike: { at: number; cost: number }[] = [];
 	for (let at = first; at + count <= all.length; at += 2) {
-		const head = costAt(recorded, all, at, Math.min(count, FIRST), NEVER, step);
-		if (head >= best) continue;
-		const cost = costAt(recorded, all, at, count, best, step);
-		if (cost < best) [best, place] = [cost, at];
+		const room = best + ALIKE * step;
+		if (costAt(recorded, all, at, Math.min(count, FIRST), NEVER, step) > room) continue;
+		const cost = costAt(recorded, all, at, count, room, step);
+		if (cost > room) continue;
+		best = Math.min(best, cost);
+		if (alike.length < MOST_ALIKE) alike.push({ at, cost });
 	}
-	return place;
+	alike = alike.filter(({ cost }) => cost <= best + ALIKE * step);
+	const worst = ({ at }: (typeof alike)[number]) => Math.abs(furthest(recorded, all.subarray(at, at + count)));
+	return alike.map((one) => ({ one, off: worst(one) })).sort((x, y) => x.off - y.off)[0]?.one.at;
+}
+
+/** The edge furthest from its place once both ends are laid on each other. */
+function furthest(recorded: Float64Array, planned: Float64Array): number {
+	const last = recorded.length - 1;
+	const stretch = (recorded[last] - recorded[0]) / (planned[last] - planned[0]);
+	let worst = 0;
+	for (let i = 0; i <= last; i++) {
+		const off = recorded[i] - recorded[0] - stretch * (planned[i] - planned[0]);
+		if (Math.abs(off) > Math.abs(worst)) worst = off;
+	}
+	return worst;
 }
 
 /** Mean distance of the distances between neighbouring edges. */
@@ -150,13 +170,8 @@ function rowsAt(line: number, seen: Observed, recorded: Float64Array, planned: F
 	const [span, wanted] = [recorded[last] - recorded[0], planned[last] - planned[0]];
 	if (!(wanted > 0)) return [];
 	const part = seen.step + 5 * seen.noise;
-	const stretch = span / wanted;
 	const pulses = last / 2;
-	let worst = 0;
-	for (let i = 0; i <= last; i++) {
-		const off = recorded[i] - recorded[0] - stretch * (planned[i] - planned[0]);
-		if (Math.abs(off) > Math.abs(worst)) worst = off;
-	}
+	const worst = furthest(recorded, planned);
 	return [
 		{ line, of: 'period', measured: span / pulses, predicted: wanted / pulses, part: (2 * part) / pulses, stretches: true },
 		{ line, of: 'rows', measured: worst, predicted: 0, part: 2 * part, stretches: false }

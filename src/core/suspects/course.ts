@@ -16,15 +16,16 @@ export interface Course {
 /** Edges of a course that are kept at the most. */
 const MOST = 12_000;
 
-/** `whole`: the prediction came to its end, and not only to the most that it may take. */
-export function courseOf(trace: StretchedTrace, seconds: number, whole = true): Course {
+/** `whole`: the prediction came to its end, and not only to the most that it may take; `fed`: new values come while it runs. */
+export function courseOf(trace: StretchedTrace, seconds: number, { whole, fed }: { whole: boolean; fed: boolean }): Course {
 	const { initial, times, repeats } = trace.columns;
 	const last = repeats.at(-1);
 	const level = initial === 1 ? 1 : 0;
 	// What follows the last repeat is the beginning of one more turn, unless it is longer.
 	const rest = last ? times.length - last.first - last.count : 0;
 	const ends = last && last.count > 0 && last.count % 2 === 0 && last.times > 0 && rest < last.count;
-	if (!ends) return unended(level, inSeconds(trace.times64(0, Math.min(trace.count, MOST)), seconds), whole && trace.count <= MOST);
+	if (!ends)
+		return unended(level, inSeconds(trace.times64(0, Math.min(trace.count, MOST)), seconds), { whole: whole && trace.count <= MOST, fed });
 	// Repeats in the middle are told edge by edge.
 	const before = trace.count - last.count * last.times - rest;
 	const own = inSeconds(trace.times64(0, Math.min(before, MOST)), seconds);
@@ -40,10 +41,11 @@ export function courseOf(trace: StretchedTrace, seconds: number, whole = true): 
 const REGULAR = 44;
 
 /** Timers that hardly ever meet keep a system from coming to itself; a line of it may be steady all the same. */
-function unended(level: 0 | 1, times: Float64Array, whole: boolean): Course {
+function unended(level: 0 | 1, times: Float64Array, { whole, fed }: { whole: boolean; fed: boolean }): Course {
 	const from = times.length - REGULAR;
 	const plain: Course = { level, times, ...(!whole && { cut: true }) };
-	if (from < 2) return plain;
+	// What is fed may change again after any number of periods.
+	if (from < 2 || fed) return plain;
 	const period = times[from + 2] - times[from];
 	for (let i = from; i + 2 < times.length; i++) if (Math.abs(times[i + 2] - times[i] - period) > 1e-9 * period) return plain;
 	const first = times.length - 2;

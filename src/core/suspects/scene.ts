@@ -133,12 +133,13 @@ export function predict(group: Group, { system: whole, seconds }: Setting): (Cou
 	// A reading says nothing of how long it took.
 	const until = group.lines.some(({ seen }) => seen.reading) ? LONG : Math.ceil((4 * longest) / seconds) + 1000;
 	const predictor = new Predictor(system, Rational.one);
+	const fed = system.writes.length > 0 || system.timers.some(({ sequences, pattern }) => sequences !== undefined || pattern !== undefined);
 	// There are many guesses: what they do must show soon.
 	const most = whole === group.system ? MOST_MOMENTS : GUESS_MOMENTS;
 	const last = Math.min(until, 2 ** 52);
 	let ended = predictor.runTo(last, FIRST_MOMENTS);
 	let found = predictor.prediction();
-	for (let moments = FIRST_MOMENTS; !ended && moments < most && !enough(group, found); moments += moments) {
+	for (let moments = FIRST_MOMENTS; !ended && moments < most && !enough(group, found, fed); moments += moments) {
 		ended = predictor.runTo(last, moments);
 		found = predictor.prediction();
 	}
@@ -146,7 +147,7 @@ export function predict(group: Group, { system: whole, seconds }: Setting): (Cou
 		const { shows } = lane;
 		if (shows.kind === 'pin') {
 			const trace = found.outputs.get(shows.output);
-			return trace && courseOf(trace, seconds, ended);
+			return trace && courseOf(trace, seconds, { whole: ended, fed });
 		}
 		const one = group.aims.find(({ aim }) => aim.id === lane.aim);
 		const updates = one?.timer && found.timers.get(one.timer.id)?.updates;
@@ -162,12 +163,12 @@ export function predict(group: Group, { system: whole, seconds }: Setting): (Cou
 }
 
 /** Is every pin followed as far as its recording can show it, or far enough to know how it goes on? */
-function enough({ lines }: Group, { outputs }: Prediction): boolean {
+function enough({ lines }: Group, { outputs }: Prediction, fed: boolean): boolean {
 	return lines.every(({ lane: { shows }, seen }) => {
 		if (shows.kind !== 'pin') return false;
 		const trace = outputs.get(shows.output);
 		if (!trace || trace.count < TELLING) return false;
-		const steady = courseOf(trace, 1, false).turn !== undefined;
+		const steady = courseOf(trace, 1, { whole: false, fed }).turn !== undefined;
 		return steady || trace.count > 2 * seen.edges.length + TELLING;
 	});
 }
