@@ -1,7 +1,7 @@
 import { describe, expect, test } from 'vitest';
 import { tryDamage, tryMistakes, tryRight } from '../../../tests/suspects/trials.js';
 import { Rational } from '../exact/index.js';
-import { derivePlan, fernhollow, type Plan, type Sweep } from '../plan/index.js';
+import { derivePlan, fernhollow, fernhollowVane, type Plan, type Sweep } from '../plan/index.js';
 import { TraceBuilder, type Trace } from '../trace/index.js';
 import { checkLog, checkWhole, findMistakes, guessMaps, meantBy, plainCheck, readMap, sceneOf, type Witness } from './index.js';
 
@@ -92,6 +92,28 @@ describe('events of a tick', () => {
 	});
 	test('that come half as often are not', () => {
 		expect(codesOf([line(20_000, 20)])).toContain('prescale-one-more');
+	});
+});
+
+describe('pulses that software counts', () => {
+	const vane = fernhollowVane();
+	// Frames of 20 ms, flap A high for 1.5 ms, in microseconds.
+	const flap = (period: number, high: number): Witness => {
+		const builder = new TraceBuilder(0);
+		for (let k = 0; k < 40; k++) {
+			builder.add(100 + period * k, 1);
+			builder.add(100 + period * k + high, 0);
+		}
+		const micro = Rational.of(1n, 1_000_000n);
+		const trace = builder.finish({ unit: micro, start: 0, end: 100 + 40 * period });
+		return witness('flaps', trace, { role: 'flap A', step: { step: micro } });
+	};
+	test('are explained as planned', () => {
+		const { base, explained } = findMistakes(sceneOf(vane, [flap(20_000, 1500)]));
+		expect([explained, base[0].all.map(({ of }) => of)]).toEqual([true, ['period', 'high', 'steadiness']]);
+	});
+	test('hang on their timer’s clock', () => {
+		expect(codesOf([flap(40_000, 3000)], vane)).toContain('tick-divisor-wrong');
 	});
 });
 
