@@ -34,6 +34,8 @@ export {
 	signsText
 } from './bench.js';
 export { commandText, lineName } from './command.js';
+export { reportMarkdown } from './report.js';
+export type { ReportOf } from './report.js';
 export { damageText, mistakeText, residualText, tellText, turnedAroundText, whereText } from './suspects.js';
 export { curveLabel, curveWords } from './curves.js';
 export type { CurveWords } from './curves.js';

@@ -9,7 +9,17 @@
 	import { openPlan } from '../../session/context.js';
 	import { notices } from '../../session/notices.svelte.js';
 	import { changedSince } from '../../session/pastChecks.js';
-	import { damageText, listed, mistakeText, OUTCOME, readQuantityName, roleText, tellText, turnedAroundText } from '../../text/index.js';
+	import {
+		damageText,
+		listed,
+		mistakeText,
+		OUTCOME,
+		readQuantityName,
+		reportMarkdown,
+		roleText,
+		tellText,
+		turnedAroundText
+	} from '../../text/index.js';
 	import { adopt } from './adopt.js';
 	import AimVerdicts from './AimVerdicts.svelte';
 	import { CheckModel } from './check.svelte.js';
@@ -102,6 +112,20 @@
 		const reading = { id: crypto.randomUUID(), aim: chosen.aim, of: chosen.of, line: chosen.line, value: typed.trim(), error: '', by: '' };
 		session.insert(['readings', readings.length], reading, 'type a reading');
 		typed = '';
+	}
+
+	/** The plan with its derivations, verdicts and suspects, to read and to file. */
+	function report() {
+		const { plan, derivation, findings, revision } = session;
+		const of = {
+			plan,
+			derivation,
+			findings,
+			revision,
+			date: new Date().toISOString().slice(0, 10),
+			recordingName: (id: string) => recordings.find(id)?.name ?? id
+		};
+		saveFile(`${fileName(plan.name)}-report.md`, reportMarkdown({ ...of, ...(check && { check }) }), 'text/markdown');
 	}
 
 	function save() {
@@ -204,9 +228,10 @@
 								>
 							{/each}
 						</div>
-						{#if tab === 'evidence'}<button type="button" class="ml-auto text-[12px] text-accent underline" onclick={save}
-								>save as CSV</button
-							>{/if}
+						<span class="ml-auto flex gap-3 text-[12px] text-accent">
+							<button type="button" class="underline" onclick={save}>evidence as CSV</button>
+							<button type="button" class="underline" onclick={report}>report as Markdown</button>
+						</span>
 					</div>
 					{#if tab === 'evidence'}
 						<EvidenceTable {check} {nameOf} recordingName={(id) => recordings.find(id)?.name ?? id} onShow={show} onAdopt={take} />

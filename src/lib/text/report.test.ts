@@ -1,0 +1,30 @@
+import { describe, expect, test } from 'vitest';
+import { derivePlan, fernhollow } from '../../core/plan/index.js';
+import { checkPlan } from '../../core/check/index.js';
+import { checkWhole, plainCheck } from '../../core/suspects/index.js';
+import { reportMarkdown } from './report.js';
+
+const plan = {
+	...fernhollow(),
+	name: 'A | B*',
+	readings: [{ id: 'x', aim: 'heater-a', of: 'frequency', line: 'pin', value: '600.0 Hz', error: '', by: '' }]
+};
+const derivation = derivePlan(plan);
+const whole = checkWhole(plan, []);
+const of = { plan, derivation, findings: checkPlan(derivation), revision: 7, date: '2026-03-01', recordingName: (id: string) => id };
+
+describe('the report', () => {
+	const text = reportMarkdown({ ...of, check: plainCheck(plan, whole, [], whole) });
+	test('tells plan, clock path, registers, verdict with its budget and the mistake that explains it', () => {
+		expect(text).toMatch(/^# A \\\| B\\\*\n\nPart Heron-32, revision 7, 2026-03-01\.\n/);
+		expect(text).toContain('**Outside** (as set outside, as wished outside).');
+		expect(text).toMatch(/Clock: .*→ .*72 MHz\./);
+		expect(text).toMatch(/\| reload \| 59999 \| 59999 \|/);
+		expect(text).toMatch(/\| rate \| 1\.2 kHz \| 600 Hz \*\*outside\*\* \|/);
+		expect(text).toContain('Explains it: The prescaler divides by one more than it should: timer-d: prescale 2 instead of 1.');
+	});
+	test('is the same text for the same plan, and says so where nothing was measured', () => {
+		expect(reportMarkdown({ ...of, check: plainCheck(plan, whole, [], whole) })).toBe(text);
+		expect(reportMarkdown(of)).toContain('Nothing was recorded or read yet.');
+	});
+});
