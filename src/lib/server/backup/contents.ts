@@ -1,5 +1,5 @@
 import type { PgTable } from 'drizzle-orm/pg-core';
-import { chunks, lines, onceDone, parts, pieces, plans, recordings, revisions, samples } from '../store/tables.js';
+import { checks, chunks, lines, onceDone, parts, pieces, plans, recordings, revisions, samples } from '../store/tables.js';
 
 /**
  * What an archive holds: a tar file, packed with gzip, of `nolvet.json` (its format), `parts/parts-N.ndjson` (rows of own profiles), for each
@@ -17,8 +17,8 @@ export const SUM = 'sum.json';
 export const PLAN_TABLES = { plans, revisions, recordings, lines, chunks, samples, pieces } satisfies Record<string, PgTable>;
 export type PlanTable = keyof typeof PLAN_TABLES;
 
-/** Tables that no archive holds: what was done once for this database. */
-export const LEFT_OUT: PgTable[] = [onceDone];
+/** Tables that no archive holds: what was done once for this database, and past checks, which plan and recordings give again. */
+export const LEFT_OUT: PgTable[] = [onceDone, checks];
 export const OWN_TABLES = { parts } satisfies Record<string, PgTable>;
 
 /** Characters of rows after which an entry is full, and bytes of the largest that is read. */
