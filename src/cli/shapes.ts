@@ -111,6 +111,7 @@ export const checkShape = z.object({
 					unit: z.string(),
 					against: z.string().optional(),
 					set: rational.optional(),
+					set_unit: z.string().optional(),
 					planned: rational.nullable(),
 					wish: rational.optional(),
 					measured: rational.nullable(),

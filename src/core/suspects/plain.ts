@@ -42,7 +42,9 @@ export interface PlainQuantity {
 	line: string;
 	unit: string;
 	against?: string;
+	/** Of a log: what was set, and its unit. */
 	set?: string;
+	set_unit?: string;
 	planned: string | null;
 	wish?: string;
 	measured: string | null;
@@ -240,6 +242,7 @@ function plainLog({ aim, outcome, judged: { relation, rows } }: CheckedLog, name
 			line: 'log',
 			unit: relation.reads.unit,
 			set: set.toString(),
+			set_unit: relation.set.unit,
 			planned: planned ? planned[0].toString() : null,
 			measured: read.toString(),
 			count: 1,

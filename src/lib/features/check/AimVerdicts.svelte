@@ -57,14 +57,16 @@
 						{#each aim.quantities.slice(0, MOST) as q, i (i)}
 							{@const lies = place(q)}
 							{#if begins(aim, i)}
-								<tr><td colspan="4" class="truncate pt-0.5 text-[11px] text-soft">{recordingName(q.recording) || q.line}</td></tr>
+								<tr
+									><td colspan="4" class="truncate pt-0.5 text-[11px] text-soft">{recordingName(q.recording) || `read off: ${q.line}`}</td
+									></tr
+								>
 							{/if}
 							<tr>
 								<td class="w-32 text-soft"
-									>{#if q.set !== undefined}<Num value={parse(q.set)} digits={5} />{:else}{readQuantityName(q.of as never)}{/if}{q.role ===
-										'pin' || q.role === 'log'
-										? ''
-										: `, ${roleText(q.role)}`}</td
+									>{#if q.set !== undefined}<Num value={parse(q.set)} unit={q.set_unit ?? ''} digits={5} />{:else}{readQuantityName(
+											q.of as never
+										)}{/if}{q.role === 'pin' || q.role === 'log' ? '' : `, ${roleText(q.role)}`}</td
 								>
 								<td class="w-32"
 									>{#if q.planned !== null}<Num value={parse(q.planned)} unit={unitOf(q)} digits={6} />{/if}</td
