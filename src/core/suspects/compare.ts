@@ -265,12 +265,24 @@ export function compareDelay(
 	if (Math.abs(whole - Math.round(whole)) > 1e-9 * whole) return undefined;
 	const shorter = course.steady.period <= leader.steady.period ? seen : against;
 	const own = shorter.measures.period!.mean.toNumber();
-	const measured = meanDelay(risesOf(seen), risesOf(against), own);
+	const measured = delayBetween(seen, against, own);
 	const predicted = riseIn(course) - riseIn(leader);
 	if (measured === undefined) return undefined;
 	const part = Math.max(seen.highPart, against.highPart, Math.min(seen.step, 1.5 * seen.step));
 	const near = predicted + turn * Math.round((measured - predicted) / turn);
 	return { line, of: 'delay', measured, predicted: near, part, stretches: true };
+}
+
+/** Delays that were measured: every guess asks for the same. */
+const delays = new WeakMap<Observed, WeakMap<Observed, Map<number, number | undefined>>>();
+
+function delayBetween(seen: Observed, against: Observed, turn: number): number | undefined {
+	const behind = delays.get(seen) ?? new WeakMap<Observed, Map<number, number | undefined>>();
+	delays.set(seen, behind);
+	const known = behind.get(against) ?? new Map<number, number | undefined>();
+	behind.set(against, known);
+	if (!known.has(turn)) known.set(turn, meanDelay(risesOf(seen), risesOf(against), turn));
+	return known.get(turn);
 }
 
 function risesOf({ edges, up }: Observed): number[] {
