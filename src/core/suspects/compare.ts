@@ -52,7 +52,7 @@ export function compareLine(line: number, seen: Observed, course: Course, laid?:
 /** Does a line change before it is steady, and does the recording show such changes? */
 function beginsOtherwise(seen: Observed, { turn, steady }: Course): boolean {
 	const room = Math.max(STEADY_STEPS * seen.step, STEADY_SHARE * steady!.period, 8 * seen.noise);
-	return turn!.first >= 8 && Math.max(seen.periodSpread, seen.highSpread) > room;
+	return turn!.first > 0 && Math.max(seen.periodSpread, seen.highSpread) > room;
 }
 
 /** A value that was read off beside the same of a steady course; nothing where the course has no such thing. */

@@ -69,6 +69,8 @@ export function observe(witness: Witness): Observed {
 	const periods = period ? { count: period.count, stretches: measures.stretches, mean: period.mean } : undefined;
 	const part = (of: 'period' | 'high', found: typeof period) => (found && recordingPart(of, step, { found, periods })?.toNumber()) ?? known;
 	const count = period?.count ?? 1;
+	const spread = (found: typeof period) => (found ? found.max.sub(found.min).toNumber() : 0);
+	const wander = wanderOf(Math.max(spread(period), spread(high)), known);
 	return {
 		witness,
 		measures,
@@ -78,12 +80,20 @@ export function observe(witness: Witness): Observed {
 		edges,
 		up,
 		step: known,
-		periodPart: part('period', period) + (5 * noise) / count,
-		highPart: part('high', high) + (5 * noise) / Math.sqrt(count),
+		periodPart: part('period', period) + (5 * noise + wander) / count,
+		highPart: part('high', high) + (5 * noise + wander) / Math.sqrt(count),
 		noise,
-		periodSpread: period ? period.max.sub(period.min).toNumber() : 0,
-		highSpread: high ? high.max.sub(high.min).toNumber() : 0
+		periodSpread: spread(period),
+		highSpread: spread(high)
 	};
+}
+
+/** Spreads up to so many steps are taken for edges that wander. */
+const MOST_WANDER = 4;
+
+/** What single edges wander by besides the step: a steady line shows periods of two neighbouring numbers of steps, and no others. */
+function wanderOf(spread: number, step: number): number {
+	return spread <= MOST_WANDER * step ? Math.max(0, spread - step) / 2 : 0;
 }
 
 function edgesOf(trace: Trace, initial: number, seconds: number): { edges: Float64Array; up: Uint8Array } {
