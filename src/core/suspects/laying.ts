@@ -13,8 +13,8 @@ export interface Laid {
 	budget: number;
 }
 
-/** Edges of a line that a recording is laid by. */
-const MOST = 4000;
+/** Edges that a recording is laid by: of each line, and of all its lines together. */
+const [MOST, MOST_OF_ALL] = [2000, 6000];
 
 /** Lays each recording on the plan as it stands (timers.md 14): one offset and ratio for all of its lines. */
 export function layAll(scene: Scene, base: readonly Weighed[], range: (line: number) => readonly [number, number]): Laid[] {
@@ -43,9 +43,10 @@ function layOne(
 	const turns = new Set(shown.map(({ course }) => course.turn?.period));
 	const ratios = shown.map(({ line }) => range(line.number));
 	const step = Math.max(...shown.map(({ line }) => line.seen.step + 2 * line.seen.noise));
+	const most = Math.min(MOST, Math.ceil(MOST_OF_ALL / shown.length));
 	const rows = shown.map(({ line, course }) => ({
 		plan: plannedRow(course, line.seen.to - line.seen.from, turns.size === 1),
-		recorded: recordedRow(line)
+		recorded: recordedRow(line, most)
 	}));
 	const ratio = [Math.min(...ratios.map(([low]) => low)), Math.max(...ratios.map(([, high]) => high))] as const;
 	return {
@@ -75,8 +76,8 @@ function plannedRow(course: Course, span: number, together: boolean): PlannedRow
 	return { initial: level, times: Float64Array.from(edges) };
 }
 
-function recordedRow({ seen }: GroupLine): RecordedRow {
-	const count = Math.min(MOST, seen.edges.length);
+function recordedRow({ seen }: GroupLine, most: number): RecordedRow {
+	const count = Math.min(most, seen.edges.length);
 	const to = count < seen.edges.length ? seen.edges[count - 1] : seen.to;
 	const first = seen.up.at(0);
 	const initial = seen.level !== 2 ? seen.level : first === undefined ? 2 : ((1 - first) as 0 | 1);

@@ -1,4 +1,5 @@
 import { describe, expect, test } from 'vitest';
+import { makeCase } from '../../../tests/suspects/cases.js';
 import { tryDamage, tryMistakes, tryRight } from '../../../tests/suspects/trials.js';
 import { Rational } from '../exact/index.js';
 import { derivePlan, fernhollow, fernhollowVane, type Plan, type Sweep } from '../plan/index.js';
@@ -199,7 +200,20 @@ test('a check is plain data: it survives JSON without a difference', () => {
 	expect([told.verdict, told.evidence.rows[0].codes, told.evidence.rows[1].codes]).toEqual(['outside', [], ['prescale-one-more']]);
 });
 
+/** Does every line of a case pulse steadily? */
+const alone = ({ plan: of }: { plan: Plan }) => !of.aims.some((aim) => 'carrier' in aim);
+
 describe('against plans of all kinds with mistakes of all kinds (npm run suspects for many)', () => {
+	test('right shapes are within, though no two of their periods need be alike (seed 9)', { timeout: 120_000 }, () => {
+		const shapes = Array.from({ length: 400 }, (_, i) => makeCase(9_000_000 + i, 0)).filter(
+			(one) => one?.making.jitter === 0 && !alone(one)
+		);
+		const verdicts = shapes
+			.slice(0, 12)
+			.map((one) => checkWhole(one!.plan, one!.witnesses).aims.map(({ aim, asSet }) => [one!.seed, aim, asSet]));
+		expect(verdicts.flat().filter(([, , outcome]) => outcome === 'outside')).toEqual([]);
+		expect(verdicts.length).toBe(12);
+	});
 	test('nothing is suspected of right plans (seed 3)', { timeout: 120_000 }, () => {
 		expect(tryRight(3, 40).missed).toEqual([]);
 	});

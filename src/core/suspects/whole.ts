@@ -230,7 +230,10 @@ function checkedAim(scene: Scene, findings: Findings, aim: string, lines: readon
 		const other = role === 'leader' ? leader : role === 'first' ? chain : undefined;
 		return other === undefined ? undefined : shownOf(scene, other).find((line) => line.recording === recording);
 	};
-	const verdict = judgeAim(one, derivation.clocks, lines, beside);
+	// A line of rows has no one period from rise to rise: it stands or falls with its laying.
+	const rowed = new Set(findings.base.flatMap(({ all }) => all.flatMap(({ line, of }) => (of === 'rows' ? [line] : []))));
+	const steady = lines.filter((line) => !rowed.has(scene.lines.findIndex(({ witness }) => witness === line)));
+	const verdict = judgeAim(one, derivation.clocks, steady, beside);
 	const own = new Set(scene.lines.flatMap(({ witness }, i) => (witness.aim === aim ? [i] : [])));
 	let explained: boolean | undefined;
 	for (const { all, residuals } of findings.base)
@@ -238,7 +241,7 @@ function checkedAim(scene: Scene, findings: Findings, aim: string, lines: readon
 			if (own.has(line)) explained = (explained ?? true) && residuals[i] <= 1 + 1e-6;
 		});
 	const judged = verdict.quantities.some(({ asSet }) => asSet) || verdict.reasons.length > 0;
-	// Steady lines have their exact quantities; the others stand or fall with their laying.
+	// Steady lines have their exact quantities.
 	const worst = (outcome: Outcome): Outcome => {
 		if (explained === undefined) return outcome;
 		if (!judged) return explained ? 'within' : 'outside';
