@@ -40,21 +40,34 @@ function layOne(
 	shown: readonly { line: GroupLine; course: Course }[],
 	range: (line: number) => readonly [number, number]
 ): Laid {
+	const most = Math.min(MOST, Math.ceil(MOST_OF_ALL / shown.length));
 	const turns = new Set(shown.map(({ course }) => course.turn?.period));
 	const ratios = shown.map(({ line }) => range(line.number));
 	const step = Math.max(...shown.map(({ line }) => line.seen.step + 2 * line.seen.noise));
-	const most = Math.min(MOST, Math.ceil(MOST_OF_ALL / shown.length));
 	const rows = shown.map(({ line, course }) => ({
 		plan: plannedRow(course, line.seen.to - line.seen.from, turns.size === 1),
 		recorded: recordedRow(line, most)
 	}));
+	// Where the plan has far more edges in that time than could be recorded, it lies nowhere.
+	const planned = shown.reduce((sum, { line, course }) => sum + edgesWithin(course, lengthOf(recordedRow(line, most))), 0);
+	const lines = shown.map(({ line }) => line.number);
+	if (planned > MOST_PLANNED) return { recording, lines, budget: step, found: { fits: false, laying: { offset: 0, ratio: 1 } } };
 	const ratio = [Math.min(...ratios.map(([low]) => low)), Math.max(...ratios.map(([, high]) => high))] as const;
 	return {
 		recording,
-		lines: shown.map(({ line }) => line.number),
+		lines,
 		budget: step,
 		found: align(rows, { ratio, budget: step, glitch: 4 * step })
 	};
+}
+
+/** Planned edges in the time of a recording beyond which it is not laid. */
+const MOST_PLANNED = 60_000;
+
+const lengthOf = ({ from, to }: RecordedRow) => to - from;
+
+function edgesWithin({ turn, times }: Course, span: number): number {
+	return turn ? (span / turn.period) * turn.count : times.length;
 }
 
 /** Lines that turn round together repeat for ever; others are told edge by edge. */
