@@ -1,6 +1,6 @@
 export { planSystem } from './system.js';
 export type { PlannedSystem, Variant } from './system.js';
-export { freshStimulus, stimulusKinds, stimulusProblems } from './inputs.js';
+export { freshStimulus, replayStart, stimulusKinds, stimulusProblems } from './inputs.js';
 export type { RecordedLines } from './inputs.js';
 export { deriveChanges } from './changes.js';
 export type { ChangeProblem, ChangedChannel, DerivedChanges, DerivedRow, RunningSetting } from './changes.js';

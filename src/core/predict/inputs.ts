@@ -194,12 +194,15 @@ function quadrature(maker: SignalMaker, stimulus: Of<'quadrature'>): void {
 }
 
 function recordedLine({ made, aim, base }: SignalMaker, stimulus: Of<'recorded'>, recorded: RecordedLines): void {
-	(kindOf(aim).inputs?.lines ?? []).forEach((role, i) => {
-		const line = i === 0 ? stimulus.line : stimulus.second;
-		const source = recorded(stimulus.recording, line);
-		if (!source) made.missing = line;
+	const roles = kindOf(aim).inputs?.lines ?? [];
+	const names = [stimulus.line, stimulus.second];
+	const sources = roles.map((_, i) => recorded(stimulus.recording, names[i]));
+	const begins = replayStart(sources.flatMap((source) => source ?? []));
+	roles.forEach((role, i) => {
+		const source = sources[i];
+		if (!source) made.missing = names[i];
 		else {
-			made.lines[role] = replayed(source, base);
+			made.lines[role] = replayed(source, base, begins);
 			made.cut ||= source.count > MOST_STIMULUS_EDGES;
 		}
 	});
@@ -232,11 +235,19 @@ function readLegs(maker: SignalMaker, { legs }: Of<'quadrature'>): Leg[] | undef
 	return read.map(({ rate, time }) => ({ speed: maker.perCycle(rate) * perTurn, over: time.mul(maker.base).toNumber() }));
 }
 
-/** A recorded line from its beginning on; an unknown level keeps the one before. */
-function replayed(source: LevelSource & { readonly count: number }, base: Hertz): SimInput {
+/** A recorded line with all its edges. */
+type Replayable = LevelSource & { readonly count: number };
+
+/** The recorded time, in seconds, that becomes plan time 0: its own 0, or just before the first edge of any of the lines where that comes earlier. */
+export function replayStart(lines: readonly Replayable[]): number {
+	return Math.min(0, ...lines.flatMap((line) => (line.count > 0 ? [(line.edgeTime(0) - 1) * line.unit.toNumber()] : [])));
+}
+
+/** A recorded line from a moment on, in seconds; an unknown level keeps the one before. */
+function replayed(source: Replayable, base: Hertz, begins: number): SimInput {
 	const cycle = source.unit.mul(base).toNumber();
 	const count = Math.min(source.count, MOST_STIMULUS_EDGES);
-	const start = count > 0 ? Math.min(0, source.edgeTime(0) - 1) : 0;
+	const start = begins / source.unit.toNumber();
 	let level = source.levelAfter(0) === 1 ? 1 : 0;
 	const initial = level as 0 | 1;
 	const times: number[] = [];

@@ -1,7 +1,7 @@
 import { Rational } from '../exact/index.js';
 import type { AimDerivation, PlannedLane } from '../aims/index.js';
 import { derivePlan, type Plan, type PlanDerivation } from '../plan/index.js';
-import { planSystem, type PlannedSystem } from '../predict/index.js';
+import { planSystem, replayStart, type PlannedSystem } from '../predict/index.js';
 import { groupsOf, Predictor, type Prediction, type SimSystem, type SimTimer } from '../sim/index.js';
 import { StretchedTrace } from '../trace/index.js';
 import { bestRatio, compareDelay, compareLine, compareReading, compareShots, residual, riseIn, type Compared } from './compare.js';
@@ -16,7 +16,7 @@ export interface Group {
 	seconds: number;
 	lines: GroupLine[];
 	aims: AimDerivation[];
-	/** Time of plan time 0, where a recorded input drives the group. */
+	/** Where plan time 0 falls in the recording, in seconds, where a recorded input drives the group. */
 	laid?: number;
 }
 
@@ -35,8 +35,6 @@ export interface Scene {
 	groups: Group[];
 	/** Every timer of the plan, those too that no line shows. */
 	timers: SimTimer[];
-	/** Lines of which nothing is planned. */
-	unplanned: number[];
 }
 
 /** Roles of what comes to inputs. */
@@ -58,7 +56,7 @@ export function sceneOf(plan: Plan, witnesses: readonly Witness[], readings: rea
 		const timers = new Set(system.timers.map(({ id }) => id));
 		const aims = derivation.aims.filter(({ aim }) => timers.has(aim.timer));
 		const own = new Set(aims.map(({ aim }) => aim.id));
-		const fed = inputs.find(({ aim }) => own.has(aim));
+		const fed = inputs.filter(({ aim }) => own.has(aim)).map(({ trace }) => trace);
 		return {
 			number,
 			system,
@@ -68,12 +66,10 @@ export function sceneOf(plan: Plan, witnesses: readonly Witness[], readings: rea
 				const lane = own.has(seen.witness.aim) && laneOf(planned.lanes, seen.witness);
 				return lane ? [{ number: at, seen, lane }] : [];
 			}),
-			...(fed && { laid: 0 })
+			...(fed.length > 0 && { laid: replayStart(fed) })
 		};
 	});
-	const placed = new Set(groups.flatMap((group) => group.lines.map(({ number }) => number)));
-	const unplanned = lines.flatMap(({ witness }, i) => (placed.has(i) || INPUT_ROLES.includes(witness.role) ? [] : [i]));
-	return { plan: driven, derivation, lines, groups, timers: planned.system.timers, unplanned };
+	return { plan: driven, derivation, lines, groups, timers: planned.system.timers };
 }
 
 /** Timers whose events software alone counts: the predicted plan has no need of them, but mistakes sit in their registers too. */

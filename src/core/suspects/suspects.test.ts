@@ -96,6 +96,44 @@ describe('events of a tick', () => {
 	});
 });
 
+describe('a shot with its recorded trigger', () => {
+	const micro = Rational.of(1n, 1_000_000n);
+	const line = (initial: 0 | 1, edges: number[]): Trace => {
+		const builder = new TraceBuilder(initial);
+		edges.forEach((time, i) => builder.add(time, ((initial + i + 1) % 2) as 0 | 1));
+		return builder.finish({ unit: micro, start: -20_000, end: 200_000 });
+	};
+	// 500 us after each rise the pin is high for 20 ms.
+	const shots = (rises: number[], delay: number) => [
+		witness(
+			'shutter',
+			line(
+				0,
+				rises.flatMap((time) => [time, time + 30_000])
+			),
+			{ role: 'trigger', step: { step: micro } }
+		),
+		witness(
+			'shutter',
+			line(
+				0,
+				rises.flatMap((time) => [time + delay, time + delay + 20_000])
+			),
+			{ step: { step: micro } }
+		)
+	];
+	test.each([
+		['behind the recording’s time 0', [1000, 90_000]],
+		['also where it came before that', [-9000, 60_000]]
+	])('is explained %s', (_, rises) => {
+		const { base, explained } = findMistakes(sceneOf(plan, shots(rises, 500)));
+		expect([explained, base.flatMap(({ all }) => all.map(({ of }) => of))]).toEqual([true, ['edges', 'high', 'starts', 'rows']]);
+	});
+	test('that comes late is not', () => {
+		expect(findMistakes(sceneOf(plan, shots([-9000, 60_000], 700))).explained).toBe(false);
+	});
+});
+
 describe('pulses that software counts', () => {
 	const vane = fernhollowVane();
 	// Frames of 20 ms, flap A high for 1.5 ms, in microseconds.
