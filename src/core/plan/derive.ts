@@ -34,8 +34,8 @@ export function derivePlan(plan: Plan, before?: PlanDerivation): PlanDerivation 
 	return atOnce(deriveStepwise(plan));
 }
 
-/** Does stepwise work without a rest. */
-export function atOnce<T>(work: Generator<void, T, void>): T {
+/** Does stepwise work without a rest; what it tells on its way is nobody's business. */
+export function atOnce<T>(work: Generator<unknown, T, void>): T {
 	for (;;) {
 		const { done, value } = work.next();
 		if (done) return value;

@@ -268,7 +268,7 @@ export function compareDelay(
 	const measured = delayBetween(seen, against, own);
 	const predicted = riseIn(course) - riseIn(leader);
 	if (measured === undefined) return undefined;
-	const part = Math.max(seen.highPart, against.highPart, Math.min(seen.step, 1.5 * seen.step));
+	const part = Math.max(seen.highPart, against.highPart, seen.step);
 	const near = predicted + turn * Math.round((measured - predicted) / turn);
 	return { line, of: 'delay', measured, predicted: near, part, stretches: true };
 }

@@ -2,7 +2,8 @@ import type { Compared } from './compare.js';
 import type { Changed, Mistake, Where } from './change.js';
 import { MISTAKES } from './catalogue/index.js';
 import type { Group, Scene } from './scene.js';
-import { explains, weigh, weighCourses, type Weighed } from './weigh.js';
+import { atOnce } from '../plan/index.js';
+import { explains, isExplained, weigh, weighAll, weighCourses, type Weighed } from './weigh.js';
 
 /** One mistake, made somewhere: groups that it changes, as they would then be. */
 export interface Guess {
@@ -49,32 +50,24 @@ const [MOST_TOLD, MOST_NEAR] = [24, 5];
 /** How far a search is, from 0 to 1: what it yields between guesses, so that others can have their turn. */
 export type Stepwise<T> = Generator<number, T, void>;
 
-/** Runs what goes step by step to its end. */
-export function atOnce<T>(steps: Stepwise<T>): T {
-	for (;;) {
-		const { done, value } = steps.next();
-		if (done) return value;
-	}
-}
-
 /** Singles take this share of a search, as far as anybody can tell ahead. */
 const SINGLES = 0.7;
 
 /** Looks for mistakes that explain what the plan as it stands does not (timers.md 15), best first. */
 export function findMistakes(scene: Scene): Findings {
-	return atOnce(findStepwise(scene));
+	return atOnce(findStepwise(scene, weighAll(scene)));
 }
 
-export function* findStepwise(scene: Scene, mistakes: readonly Mistake[] = MISTAKES): Stepwise<Findings> {
-	const base = scene.groups.map((group) => weigh(scene, group));
+/** The same, with room for others between its steps. `base`: each group as planned. */
+export function* findStepwise(scene: Scene, base: Weighed[]): Stepwise<Findings> {
 	const failing = scene.groups.filter(({ number }) => !explains(base[number]));
 	if (failing.length === 0) return { base, explained: true, suspects: [] };
-	const single = (yield* singles(scene, failing, mistakes)).filter((guess) => matters(scene, guess, base));
+	const single = (yield* singles(scene, failing)).filter((guess) => matters(scene, guess, base));
 	const overall = ranked(scene, base, single);
 	if (overall.some((one) => one.explains)) return { base, explained: false, suspects: told(scene, overall) };
 	const suspects: Suspect[] = told(scene, ranked(scene, base, acrossGroups(failing, single))).filter((one) => one.explains);
 	const units = failing.flatMap((group) => unitsOf(scene, group, base, single));
-	for (const unit of units) suspects.push(...(yield* unitSuspects(unit, mistakes, units.length)));
+	for (const unit of units) suspects.push(...(yield* unitSuspects(unit, units.length)));
 	return { base, explained: false, suspects };
 }
 
@@ -118,10 +111,10 @@ function partOf(scene: Scene, group: Group, base: readonly Weighed[], single: re
 /** Nearest ones of each of several units that are told. */
 const NEAR_EACH = 2;
 
-function* unitSuspects({ scene, group, base, single, recording }: Unit, mistakes: readonly Mistake[], units: number): Stepwise<Suspect[]> {
+function* unitSuspects({ scene, group, base, single, recording }: Unit, units: number): Stepwise<Suspect[]> {
 	let found = ranked(scene, base, single);
 	if (!found.some((one) => one.explains)) {
-		const pairs = yield* pairsIn(scene, group, single, base[group.number], mistakes);
+		const pairs = yield* pairsIn(scene, group, single, base[group.number]);
 		found = ranked(scene, base, [...single, ...pairs]);
 	}
 	const all = told(scene, found);
@@ -130,10 +123,10 @@ function* unitSuspects({ scene, group, base, single, recording }: Unit, mistakes
 	return [...all.filter((one) => one.explains), ...near].map((one) => ({ ...one, about }));
 }
 
-function* singles(scene: Scene, failing: readonly Group[], mistakes: readonly Mistake[]): Stepwise<Guess[]> {
+function* singles(scene: Scene, failing: readonly Group[]): Stepwise<Guess[]> {
 	const guesses: Guess[] = [];
-	for (const [done, mistake] of mistakes.entries()) {
-		yield (SINGLES * done) / mistakes.length;
+	for (const [done, mistake] of MISTAKES.entries()) {
+		yield (SINGLES * done) / MISTAKES.length;
 		const own = scene.groups.map((group) => mistake.of(group, scene));
 		const shared = new Map<string, Guess>();
 		for (const group of scene.groups)
@@ -262,12 +255,12 @@ const MISSES = [0.0003, 0.012, 0.05];
 const MISS_WEIGHT = 20;
 
 /** Both mistakes in one group. What each does to the period says which two could come to what was measured; those are weighed. */
-function* pairsIn(scene: Scene, group: Group, single: readonly Guess[], base: Weighed, mistakes: readonly Mistake[]): Stepwise<Guess[]> {
+function* pairsIn(scene: Scene, group: Group, single: readonly Guess[], base: Weighed): Stepwise<Guess[]> {
 	const likely = likelyPairs(single, group, base);
 	const pairs: Guess[] = [];
 	for (const [i, [a, b]] of likely.slice(0, MOST_PAIRS).entries()) {
 		yield SINGLES + ((1 - SINGLES) * i) / MOST_PAIRS;
-		for (const both of [...composed(scene, group, a, b, mistakes), ...composed(scene, group, b, a, mistakes)]) {
+		for (const both of [...composed(scene, group, a, b), ...composed(scene, group, b, a)]) {
 			const weighed = weigh(scene, group, both);
 			if (!explains(weighed) || !holdable(scene, weighed, base)) continue;
 			pairs.push({
@@ -289,13 +282,13 @@ function* pairsIn(scene: Scene, group: Group, single: readonly Guess[], base: We
 /** Pairs of guesses whose changes of the period, one after the other, come to the measured one: the most usual first. */
 function likelyPairs(single: readonly Guess[], { number }: Group, base: Weighed): [Guess, Guess][] {
 	const key = ({ line, of }: Compared) => `${line} ${of}`;
-	const broken = new Set(base.all.flatMap((one, i) => (base.residuals[i] > 1 ? [key(one)] : [])));
+	const broken = new Set(base.all.flatMap((one, i) => (isExplained(base.residuals[i]) ? [] : [key(one)])));
 	const known = base.all.find(({ of }) => of === 'period') ?? usualPeriod(single, number);
 	const target = known && Math.log(known.measured / known.predicted);
 	const parts = single.map((guess) => {
 		const { all, residuals } = guess.weighed.get(number)!;
 		const period = known && all.find((one) => key(one) === key(known));
-		const mends = all.some((one, i) => residuals[i] <= 1 && broken.has(key(one)));
+		const mends = all.some((one, i) => isExplained(residuals[i]) && broken.has(key(one)));
 		return { guess, mends, by: period && known ? Math.log(period.predicted / known.predicted) : undefined };
 	});
 	const pairs: { pair: [Guess, Guess]; rank: number }[] = [];
@@ -329,12 +322,11 @@ function usualPeriod(single: readonly Guess[], number: number): Compared | undef
 }
 
 /** The second mistake made on top of the first: the same way where there is one, else all on the same register. */
-function composed(scene: Scene, group: Group, first: Guess, second: Guess, mistakes: readonly Mistake[]): Changed[] {
+function composed(scene: Scene, group: Group, first: Guess, second: Guess): Changed[] {
 	const changed = first.changed.get(group.number)!;
 	const next: Group = { ...group, system: changed.system, seconds: changed.seconds ?? group.seconds };
 	const [wanted] = second.where;
-	const ways = mistakes
-		.filter(({ code, usual }) => code === second.codes[0] && usual === second.usual)
+	const ways = MISTAKES.filter(({ code, usual }) => code === second.codes[0] && usual === second.usual)
 		.flatMap((mistake) => mistake.of(next, scene))
 		.filter(({ where }) => where.timer === wanted.timer && where.channel === wanted.channel && where.what === wanted.what);
 	const same = ways.filter(({ where }) => where.found === wanted.found);

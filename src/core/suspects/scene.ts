@@ -305,7 +305,7 @@ function isShot(group: Group, { shows }: PlannedLane): boolean {
 }
 
 /** The worst residual of all that was compared, with a clock ratio of its own for every recording. */
-export function worstOf(
+export function residualsOf(
 	all: readonly Compared[],
 	lines: readonly Observed[],
 	range: (line: Observed) => readonly [number, number]

@@ -1,6 +1,6 @@
 import type { Compared } from './compare.js';
 import type { Group, Scene } from './scene.js';
-import type { Weighed } from './weigh.js';
+import { isExplained, type Weighed } from './weigh.js';
 
 /** A measured time as a number of the timer's ticks (timers.md 15). */
 export interface TurnedAround {
@@ -17,7 +17,9 @@ export interface TurnedAround {
 /** Turns measured times around where the plan does not explain them. */
 export function turnAround(scene: Scene, base: readonly Weighed[], range: (line: number) => readonly [number, number]): TurnedAround[] {
 	return scene.groups.flatMap((group) =>
-		base[group.number].all.flatMap((one, i) => (base[group.number].residuals[i] > 1 ? (ticksOf(group, one, range(one.line)) ?? []) : []))
+		base[group.number].all.flatMap((one, i) =>
+			isExplained(base[group.number].residuals[i]) ? [] : (ticksOf(group, one, range(one.line)) ?? [])
+		)
 	);
 }
 

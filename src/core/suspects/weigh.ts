@@ -1,7 +1,7 @@
 import type { Observed } from './observed.js';
 import type { Compared } from './compare.js';
 import type { Changed } from './change.js';
-import { compareGroup, predict, worstOf, type Group, type Scene } from './scene.js';
+import { compareGroup, predict, residualsOf, type Group, type Scene } from './scene.js';
 import type { Course } from './course.js';
 
 const PPM = 1e-6;
@@ -19,7 +19,19 @@ export interface Weighed {
 /** Within rounding of the last place a residual of 1 is no more than that. */
 const EXPLAINED = 1 + 1e-6;
 
-export const explains = ({ worst }: { worst: number }): boolean => worst <= EXPLAINED;
+export const isExplained = (residual: number): boolean => residual <= EXPLAINED;
+
+export const explains = ({ worst }: { worst: number }): boolean => isExplained(worst);
+
+/** Each group as it is planned. */
+export function weighAll(scene: Scene): Weighed[] {
+	return scene.groups.map((group) => weigh(scene, group));
+}
+
+/** Lines of which something is not explained. */
+export function unexplainedLines(weighed: readonly Weighed[]): Set<number> {
+	return new Set(weighed.flatMap(({ all, residuals }) => all.flatMap(({ line }, i) => (isExplained(residuals[i]) ? [] : [line]))));
+}
 
 /** A group as planned, or as a mistake would make it. */
 export function weigh(scene: Scene, group: Group, changed?: Pick<Changed, 'system' | 'seconds' | 'ppm'>): Weighed {
@@ -35,7 +47,7 @@ export function weighCourses(
 ): Weighed {
 	const all = compareGroup(group, courses);
 	const range = (seen: Observed) => rangeOf(seen, ppm);
-	return { all, courses: [...courses], ...worstOf(all, scene.lines, range) };
+	return { all, courses: [...courses], ...residualsOf(all, scene.lines, range) };
 }
 
 /** Ratios of the recorder's clock over the plan's that source and instrument allow together. */

@@ -1,16 +1,16 @@
 import { judgeAim, worstOf, type AimVerdict, type Outcome, type ShownLine } from '../check/index.js';
-import { leaderOf, type Plan } from '../plan/index.js';
+import { atOnce, leaderOf, type Plan } from '../plan/index.js';
 import { Rational } from '../exact/index.js';
 import { TraceBuilder, type Level, type Trace } from '../trace/index.js';
 import { cleaned, type Damage } from './damage.js';
-import { atOnce, findStepwise, type Findings, type Guess, type Stepwise, type Suspect } from './find.js';
+import { findStepwise, type Findings, type Guess, type Stepwise, type Suspect } from './find.js';
 import { readingsOf, type TypedReading } from './readings.js';
 import { layAll, type Laid } from './laying.js';
 import type { Course } from './course.js';
 import type { Observed, Witness } from './observed.js';
 import { sceneOf, type Scene } from './scene.js';
 import { turnAround, type TurnedAround } from './turned.js';
-import { explains, ratioRange, weigh } from './weigh.js';
+import { explains, ratioRange, unexplainedLines, weighAll, type Weighed } from './weigh.js';
 
 /** One aim with all that speaks of it. */
 export interface CheckedAim extends AimVerdict {
@@ -41,9 +41,8 @@ export function* checkStepwise(plan: Plan, witnesses: readonly Witness[], early?
 	const read = readingsOf(plan);
 	const readings = read.map(({ observed }) => observed);
 	const raw = sceneOf(plan, witnesses, readings);
-	const { scene, damage } = mended(plan, readings, raw);
+	const { scene, base, damage } = mended(plan, readings, raw);
 	yield 0;
-	const base = scene.groups.map((group) => weigh(scene, group));
 	const explained = base.every(explains);
 	const verdicts = verdictsOf(scene, { base, explained, suspects: [] }, read, damage);
 	if (!explained) early?.(verdicts);
@@ -51,7 +50,7 @@ export function* checkStepwise(plan: Plan, witnesses: readonly Witness[], early?
 	const laid = layAll(scene, base, (line) => ratioRange(scene, line));
 	if (explained) return { ...verdicts, laid };
 	yield 0;
-	const findings = besides(plan, scene, yield* findStepwise(scene), damage);
+	const findings = besides(plan, scene, yield* findStepwise(scene, base), damage);
 	return { ...verdicts, laid, damage, findings };
 }
 
@@ -77,22 +76,20 @@ function verdictsOf(scene: Scene, findings: Findings, read: readonly TypedReadin
 }
 
 /** What breaks a line's own rhythm is taken out before anybody is suspected: of lines alone that the plan does not explain as they are. */
-function mended(plan: Plan, readings: readonly Observed[], raw: Scene): { scene: Scene; damage: Damage[] } {
-	const shortest = new Map<number, number>();
-	for (const group of raw.groups) {
-		const weighed = weigh(raw, group);
-		if (explains(weighed)) continue;
-		const broken = new Set(weighed.all.flatMap(({ line }, i) => (weighed.residuals[i] > 1 ? [line] : [])));
-		group.lines.forEach(({ number }, i) => broken.has(number) && shortest.set(number, shortestOf(weighed.courses[i])));
-	}
-	const clean = raw.lines.flatMap(({ witness, reading }, i) => {
-		if (reading) return [];
-		const least = shortest.get(i);
-		return [least === undefined ? { witness, damage: [] } : cleaned(witness, least)];
-	});
+function mended(plan: Plan, readings: readonly Observed[], raw: Scene): { scene: Scene; base: Weighed[]; damage: Damage[] } {
+	const base = weighAll(raw);
+	const broken = unexplainedLines(base);
+	const shortest = new Map(
+		raw.groups.flatMap(({ number: group, lines }) => lines.map(({ number }, i) => [number, shortestOf(base[group].courses[i])]))
+	);
+	const clean = raw.lines.flatMap(({ witness, reading }, i) =>
+		reading ? [] : [broken.has(i) ? cleaned(witness, shortest.get(i) ?? 0) : { witness, damage: [] }]
+	);
 	const damage = clean.flatMap((one) => one.damage);
+	if (damage.length === 0) return { scene: raw, base, damage };
 	const witnesses = clean.map(({ witness }) => witness);
-	return damage.length === 0 ? { scene: raw, damage } : { scene: sceneOf(plan, witnesses, readings), damage };
+	const scene = sceneOf(plan, witnesses, readings);
+	return { scene, base: weighAll(scene), damage };
 }
 
 /** The shortest pulse of a course; 0 for one that is still or unknown. */
@@ -108,15 +105,14 @@ type Variant = { code: Damage['code']; found: string; usual: number; recording: 
 /** Mistakes of a recording itself stand among the suspects; one that comes first of what explains the recording is damage. */
 function besides(plan: Plan, scene: Scene, { base, ...findings }: Findings, damage: Damage[]): Findings {
 	const suspects = [...findings.suspects];
-	const failing = new Set(base.flatMap(({ all, residuals }) => all.flatMap(({ line }, i) => (residuals[i] > 1 ? [line] : []))));
-	const broken = new Set([...failing].map((line) => scene.lines[line].witness.recording));
+	const broken = new Set([...unexplainedLines(base)].map((line) => scene.lines[line].witness.recording));
 	for (const recording of broken) {
 		const own = scene.lines.flatMap(({ witness, reading }) => (witness.recording === recording && !reading ? [witness] : []));
 		for (const variant of variantsOf(own)) {
 			const guess = variantGuess(plan, variant);
 			if (!guess) continue;
-			const about = { aims: [...new Set(own.map(({ aim }) => aim))], ...(broken.size > 1 && { recording }) };
-			const one: Suspect = { ...guess, explains: true, worst: 0, squares: 0, ties: [], ...(broken.size > 1 && { about }) };
+			const about = { aims: [...new Set(own.map(({ aim }) => aim))], recording };
+			const one: Suspect = { ...guess, explains: true, worst: 0, squares: 0, ties: [], about };
 			if (putAmong(suspects, one, recording, about.aims)) damage.push({ code: variant.code, recording, lines: variant.lines, count: 1 });
 		}
 	}
@@ -126,8 +122,7 @@ function besides(plan: Plan, scene: Scene, { base, ...findings }: Findings, dama
 /** The recording as it would be without the mistake, where the plan then explains all of it. */
 function variantGuess(plan: Plan, { code, found, usual, witnesses }: Variant): Guess | undefined {
 	const other = sceneOf(plan, witnesses);
-	const weighed = new Map(other.groups.map((group) => [group.number, weigh(other, group)]));
-	if (![...weighed.values()].every(explains)) return undefined;
+	if (!weighAll(other).every(explains)) return undefined;
 	return {
 		codes: [code],
 		where: [{ timer: '', what: 'recording', planned: 'as it is', found }],
@@ -235,11 +230,9 @@ function checkedAim(scene: Scene, findings: Findings, aim: string, lines: readon
 	const steady = lines.filter((line) => !rowed.has(scene.lines.findIndex(({ witness }) => witness === line)));
 	const verdict = judgeAim(one, derivation.clocks, steady, beside);
 	const own = new Set(scene.lines.flatMap(({ witness }, i) => (witness.aim === aim ? [i] : [])));
-	let explained: boolean | undefined;
-	for (const { all, residuals } of findings.base)
-		all.forEach(({ line }, i) => {
-			if (own.has(line)) explained = (explained ?? true) && residuals[i] <= 1 + 1e-6;
-		});
+	const broken = unexplainedLines(findings.base);
+	const compared = findings.base.some(({ all }) => all.some(({ line }) => own.has(line)));
+	const explained = compared ? ![...own].some((line) => broken.has(line)) : undefined;
 	const judged = verdict.quantities.some(({ asSet }) => asSet) || verdict.reasons.length > 0;
 	// Steady lines have their exact quantities.
 	const worst = (outcome: Outcome): Outcome => {
