@@ -1,11 +1,11 @@
-import { Rational, type Ppm, type Seconds } from '../exact/index.js';
+import { Rational, type Ppm } from '../exact/index.js';
 import { kindOf, type AimDerivation, type PlannedQuantity } from '../aims/index.js';
 import { measurePulses } from '../measure/index.js';
 import type { PlanClocks } from '../plan/index.js';
 import type { Trace } from '../trace/index.js';
-import { inside, plannedBudget, recordingPart, type Budget, type Measured, type RecordingStep } from './budget.js';
+import { holdAgainst, plannedBudget, recordingPart, type Measured, type RecordingStep } from './budget.js';
 import { measureQuantity } from './measured.js';
-import { judge, type Outcome, type Verdict } from './verdict.js';
+import { judge, type Held, type Outcome, type Verdict } from './verdict.js';
 
 /** A recorded line that shows a line of an aim. */
 export interface ShownLine {
@@ -30,20 +30,9 @@ export interface JudgedQuantity {
 	/** Left out where the recording has no value of it. */
 	measured?: Rational;
 	count: number;
-	asSet?: JudgedValue;
+	asSet?: Held;
 	/** Left out where nothing was wished. */
-	asWished?: JudgedValue;
-}
-
-export interface JudgedValue {
-	against: Rational;
-	deviation: Rational;
-	budget: Budget;
-	within: boolean;
-	explained: boolean;
-	shown: boolean;
-	/** How long a recording would have to be to show it; left out where no length would do. */
-	needs?: Seconds;
+	asWished?: Held;
 }
 
 export interface AimVerdict {
@@ -119,19 +108,8 @@ function judgeRelated(planned: PlannedQuantity, line: ShownLine, other: ShownLin
 	};
 	if (!found || !recording) return { ...frame, count: 0 };
 	const measured = found.found.mean;
-	const hold = (against: Rational): JudgedValue => {
-		const budget = plannedBudget(planned, against, { source, recording, instrument: line.instrument });
-		const deviation = measured.sub(against);
-		const open = budget.recording.add(budget.instrument).mul(Rational.int(2));
-		return {
-			against,
-			deviation,
-			budget,
-			within: inside(deviation, budget),
-			explained: inside(deviation, budget, budget.aim),
-			shown: inside(deviation, budget, open)
-		};
-	};
+	const hold = (against: Rational) =>
+		holdAgainst(measured, against, plannedBudget(planned, against, { source, recording, instrument: line.instrument }));
 	return {
 		...frame,
 		measured,

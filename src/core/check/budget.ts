@@ -175,3 +175,30 @@ function ordered(a: Rational, b: Rational): Bounds {
 export function inside(deviation: Rational, { sum: [low, high] }: Budget, without: Rational = Rational.zero): boolean {
 	return deviation.compare(low.add(without)) >= 0 && deviation.compare(high.sub(without)) <= 0;
 }
+
+/** A measured value held against one value: the planned one, or the wish. */
+export interface HeldValue {
+	against: Rational;
+	/** measured - against. */
+	deviation: Rational;
+	budget: Budget;
+	/** Inside the sum, ends included. */
+	within: boolean;
+	/** Inside it also without the aim's own tolerance. */
+	explained: boolean;
+	/** Inside what aim and clock allow, even with all that recording and instrument leave open. */
+	shown: boolean;
+}
+
+export function holdAgainst(measured: Rational, against: Rational, budget: Budget): HeldValue {
+	const deviation = measured.sub(against);
+	const open = budget.recording.add(budget.instrument).mul(Rational.int(2));
+	return {
+		against,
+		deviation,
+		budget,
+		within: inside(deviation, budget),
+		explained: inside(deviation, budget, budget.aim),
+		shown: inside(deviation, budget, open)
+	};
+}

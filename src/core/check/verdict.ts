@@ -1,24 +1,13 @@
 import { Rational, type Ppm, type Seconds } from '../exact/index.js';
-import type { PulseMeasures, Statistics } from '../measure/index.js';
+import type { PulseMeasures } from '../measure/index.js';
 import { kindOf, type AimDerivation, type PlannedQuantity } from '../aims/index.js';
 import type { PlanClocks } from '../plan/index.js';
-import { inside, plannedBudget, recordingPart, type Budget, type RecordingStep } from './budget.js';
+import { holdAgainst, plannedBudget, recordingPart, type Budget, type HeldValue, type RecordingStep } from './budget.js';
 
 export type Outcome = 'within' | 'outside' | 'undecided';
 
-/** A measured value held against one value: the planned one, or the wish. */
-export interface Held {
-	against: Rational;
-	/** measured - against. */
-	deviation: Rational;
-	budget: Budget;
-	/** Inside the sum, ends included. */
-	within: boolean;
-	/** Inside it also without the aim's own tolerance. */
-	explained: boolean;
-	/** Inside what aim and clock allow, even with all that recording and instrument leave open. */
-	shown: boolean;
-	/** How long the recording would have to be for that; left out where no length would do, or it is shown. */
+export interface Held extends HeldValue {
+	/** How long the recording would have to be to show it; left out where no length would do, or it is shown. */
 	needs?: Seconds;
 }
 
@@ -106,24 +95,11 @@ function judgeQuantity(planned: PlannedQuantity, evidence: Evidence, source: [Pp
 	const recording = recordingPart(of, evidence.step, { found, periods, widths: high, over: period.mean });
 	if (!recording) return undefined;
 	const hold = (against: Rational): Held => {
-		const budget = plannedBudget(planned, against, { source, recording, instrument: evidence.instrument });
-		return holdAgainst(found, against, budget, { of, measured, step: evidence.step });
+		const held = holdAgainst(found.mean, against, plannedBudget(planned, against, { source, recording, instrument: evidence.instrument }));
+		const needs = held.within && !held.shown ? neededTime(held.deviation, held.budget, { of, measured, step: evidence.step }) : undefined;
+		return { ...held, ...(needs && { needs }) };
 	};
 	return { of, measured: found.mean, count: found.count, asSet: hold(planned.planned), ...(wish && { asWished: hold(wish) }) };
-}
-
-function holdAgainst(
-	found: Statistics,
-	against: Rational,
-	budget: Budget,
-	by: { of: 'frequency' | 'high' | 'duty'; measured: PulseMeasures; step: RecordingStep }
-): Held {
-	const deviation = found.mean.sub(against);
-	const open = budget.recording.add(budget.instrument);
-	const within = inside(deviation, budget);
-	const shown = inside(deviation, budget, open.mul(TWO));
-	const needs = within && !shown ? neededTime(deviation, budget, by) : undefined;
-	return { against, deviation, budget, within, explained: inside(deviation, budget, budget.aim), shown, ...(needs && { needs }) };
 }
 
 /** How long a recording would have to be for its part to fit beside the deviation inside what aim and clock allow; undefined where none would do. */

@@ -1,7 +1,7 @@
 export { believed, readInstrumentOf, readValueAs } from './value.js';
 export type { ReadInstrument, ReadValue, ValueTrouble, ValueUnit } from './value.js';
 export { judgeReading, readable } from './reading.js';
-export type { HeldReading, JudgedReading, ReadingTrouble } from './reading.js';
+export type { JudgedReading, ReadingTrouble } from './reading.js';
 export { judgeSweep, overDecades, sweepRelations, sweepSteps } from './sweep.js';
 export type { JudgedSweep, SweepFit, SweepRow, SweepTrouble } from './sweep.js';
 export { readPairs } from './log.js';

@@ -1,26 +1,15 @@
 import { kindOf, type AimDerivation, type PlannedQuantity } from '../aims/index.js';
-import { inside, plannedBudget, type Budget } from '../check/index.js';
+import { holdAgainst, plannedBudget, type HeldValue } from '../check/index.js';
 import { Rational } from '../exact/index.js';
 import type { Instrument, PlanClocks, Reading } from '../plan/index.js';
 import { believed, readInstrumentOf, readValueAs, type ValueTrouble, type ValueUnit } from './value.js';
 
-/** A typed reading held against a value. */
-export interface HeldReading {
-	against: Rational;
-	deviation: Rational;
-	budget: Budget;
-	/** Inside the sum. */
-	within: boolean;
-	/** Inside it without the aim's own tolerance. */
-	explained: boolean;
-}
-
 export interface JudgedReading {
 	planned: PlannedQuantity;
 	value: Rational;
-	asSet: HeldReading;
+	asSet: HeldValue;
 	/** Left out where nothing was wished. */
-	asWished?: HeldReading;
+	asWished?: HeldValue;
 	/** The signal is outside of what its instrument can be believed for. */
 	beyond: boolean;
 }
@@ -54,11 +43,8 @@ export function judgeReading(
 	if (typeof read === 'string') return read;
 	const by = readInstrumentOf(instrument);
 	const source = clocks.ppm(derivation.timer!.kernel) ?? [Rational.zero, Rational.zero];
-	const hold = (against: Rational): HeldReading => {
-		const budget = plannedBudget(planned, against, { source, recording: read.error, instrument: by.ppm });
-		const deviation = read.value.sub(against);
-		return { against, deviation, budget, within: inside(deviation, budget), explained: inside(deviation, budget, budget.aim) };
-	};
+	const hold = (against: Rational) =>
+		holdAgainst(read.value, against, plannedBudget(planned, against, { source, recording: read.error, instrument: by.ppm }));
 	const rate = planned.unit === 'Hz' ? read.value : all.find(({ of }) => of === 'frequency')?.planned;
 	return {
 		planned,

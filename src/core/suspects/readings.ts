@@ -35,7 +35,6 @@ export function readingsOf(plan: Plan): TypedReading[] {
 			value: value.toNumber(),
 			error: asSet.budget.recording.toNumber()
 		});
-		const held = (one: JudgedReading['asSet']) => ({ ...one, shown: one.within });
 		return [
 			{
 				observed,
@@ -50,8 +49,8 @@ export function readingsOf(plan: Plan): TypedReading[] {
 					planned: planned.planned,
 					measured: value,
 					count: 1,
-					asSet: held(asSet),
-					...(asWished && { asWished: held(asWished) })
+					asSet,
+					...(asWished && { asWished })
 				}
 			}
 		];
