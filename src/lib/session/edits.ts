@@ -1,5 +1,5 @@
 import { type Aim, type AimDerivation, type AimKindName, kindOf } from '../../core/aims/index.js';
-import { type Plan, joinSteps, newAim, placesOf, readTypedAim, removeStep, setStep } from '../../core/plan/index.js';
+import { type Plan, type Reading, joinSteps, newAim, placesOf, readTypedAim, removeStep, setStep } from '../../core/plan/index.js';
 import { type Finding, servers } from '../../core/check/index.js';
 import { kindWords } from '../text/index.js';
 import { notices } from './notices.svelte.js';
@@ -102,4 +102,11 @@ export function mapLine(session: PlanSession, recording: string, line: string, c
 	const id = crypto.randomUUID();
 	session.insert(['mappings', plan.mappings.length], { id, recording, line, ...choice, instrument: '0' }, 'map a line to an aim');
 	return id;
+}
+
+/** Adds a reading of a quantity behind the others, by the instrument of the one before. */
+export function addReading(session: PlanSession, { aim, of, line }: Pick<Reading, 'aim' | 'of' | 'line'>, value = ''): void {
+	const { readings } = session.plan;
+	const reading: Reading = { aim, of, line, id: crypto.randomUUID(), value, error: '', by: readings.at(-1)?.by ?? '' };
+	session.insert(['readings', readings.length], reading, value === '' ? 'add a reading' : 'type a reading');
 }

@@ -1,33 +1,23 @@
 <script lang="ts">
 	import { csvRow } from '../../../core/formats/index.js';
 	import { MILLION } from '../../../core/exact/index.js';
-	import { judgeReading, readable, type JudgedReading } from '../../../core/readings/index.js';
-	import type { Reading } from '../../../core/plan/index.js';
+	import { judgeReading, type JudgedReading } from '../../../core/readings/index.js';
 	import { fileName, saveFile } from '../../components/export.js';
 	import Choice from '../../components/Choice.svelte';
 	import Num from '../../components/Num.svelte';
 	import TypedField from '../../components/TypedField.svelte';
+	import { offerKey, readOffers } from '../../session/readOffers.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { readingText, readingTrouble, readingWord, readQuantityName, roleText } from '../../text/index.js';
+	import { readingText, readingTrouble, readingWord } from '../../text/index.js';
 	import InstrumentChoice from './InstrumentChoice.svelte';
-	import { addReading } from './readingEdits.js';
+	import { addReading } from '../../session/edits.js';
 
 	/** Values that somebody has read off and typed, each held against the plan and the wish. */
 	let { session }: { session: PlanSession } = $props();
 
 	const readings = $derived(session.plan.readings);
 	const derivationOf = (aim: string) => session.derivation.aims.find((one) => one.aim.id === aim);
-	const offered = $derived(
-		session.derivation.aims.flatMap((derivation) =>
-			readable(derivation).map(({ of, line, against }) => ({
-				key: `${derivation.aim.id} ${of} ${line}`,
-				aim: derivation.aim.id,
-				of,
-				line,
-				name: `${derivation.aim.name || 'unnamed aim'}: ${readQuantityName(of)}${line === 'pin' ? '' : `, ${roleText(line)}`}${against === undefined ? '' : ` to ${against}`}`
-			}))
-		)
-	);
+	const offered = $derived(readOffers(session.derivation));
 	const judged = $derived(
 		readings.map((one) =>
 			judgeReading(
@@ -47,7 +37,6 @@
 		if (found) session.set(['readings', i], { ...readings[i], aim: found.aim, of: found.of, line: found.line }, 'read something else');
 	}
 
-	const keyOf = ({ aim, of, line }: Reading) => `${aim} ${of} ${line}`;
 	const unitOf = ({ planned }: JudgedReading) => (planned.unit === 'deg' ? '°' : planned.unit);
 	/** A rate and a time are off in ppm, a share and an angle in themselves. */
 	const off = ({ asSet, planned }: JudgedReading) =>
@@ -60,7 +49,7 @@
 			const found = judged[i];
 			const known = typeof found === 'string' ? undefined : found;
 			return csvRow([
-				offered.find(({ key }) => key === keyOf(one))?.name ?? '',
+				offered.find(({ key }) => key === offerKey(one))?.name ?? '',
 				one.value,
 				one.error,
 				session.plan.instruments.find(({ id }) => id === one.by)?.name ?? '',
@@ -105,10 +94,10 @@
 								<Choice
 									class="max-w-44 text-[12px]"
 									aria-label="Reading {i + 1} is of"
-									value={keyOf(one)}
+									value={offerKey(one)}
 									onchange={(event) => take(i, event.currentTarget.value)}
 								>
-									{#if !offered.some(({ key }) => key === keyOf(one))}<option value={keyOf(one)}>nothing that is planned</option>{/if}
+									{#if !offered.some(({ key }) => key === offerKey(one))}<option value={offerKey(one)}>nothing that is planned</option>{/if}
 									{#each offered as { key, name } (key)}<option value={key}>{name}</option>{/each}
 								</Choice>
 							</td>

@@ -1,16 +1,9 @@
 import { readPairs, sweepRelations } from '../../../core/readings/index.js';
-import { type Instrument, type Plan, type Reading, type Sweep, joinSteps, setStep } from '../../../core/plan/index.js';
+import { type Instrument, type Plan, type Sweep, joinSteps, setStep } from '../../../core/plan/index.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 
 /** Most rows that a sweep holds. */
 export const MOST_ROWS = 20_000;
-
-/** Adds a reading of an aim's first quantity, behind the others. */
-export function addReading(session: PlanSession, { aim, of, line }: Pick<Reading, 'aim' | 'of' | 'line'>): void {
-	const { readings } = session.plan;
-	const reading: Reading = { aim, of, line, id: crypto.randomUUID(), value: '', error: '', by: readings.at(-1)?.by ?? '' };
-	session.insert(['readings', readings.length], reading, 'add a reading');
-}
 
 /** Adds an empty sweep of the first aim of which anything can be set and read; its id, undefined where there is none. */
 export function addSweep(session: PlanSession): string | undefined {

@@ -1,25 +1,16 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { goto } from '$app/navigation';
-	import { readable } from '../../../core/readings/index.js';
 	import type { PlainCheck } from '../../../core/suspects/index.js';
 	import { csvRow } from '../../../core/formats/index.js';
 	import Choice from '../../components/Choice.svelte';
 	import { fileName, saveFile } from '../../components/export.js';
 	import { openPlan } from '../../session/context.js';
+	import { addReading } from '../../session/edits.js';
 	import { notices } from '../../session/notices.svelte.js';
 	import { changedSince } from '../../session/pastChecks.js';
-	import {
-		damageText,
-		listed,
-		mistakeText,
-		OUTCOME,
-		readQuantityName,
-		reportMarkdown,
-		roleText,
-		tellText,
-		turnedAroundText
-	} from '../../text/index.js';
+	import { readOffers } from '../../session/readOffers.js';
+	import { damageText, listed, mistakeText, OUTCOME, reportMarkdown, tellText, turnedAroundText } from '../../text/index.js';
 	import { adopt } from './adopt.js';
 	import AimVerdicts from './AimVerdicts.svelte';
 	import { CheckModel } from './check.svelte.js';
@@ -89,17 +80,7 @@
 		notices.say(said[adoption.kind], { label: 'Undo', run: () => void session.undo() });
 	}
 
-	const offered = $derived(
-		session.derivation.aims.flatMap((derivation) =>
-			readable(derivation).map(({ of, line, against }) => ({
-				key: `${derivation.aim.id} ${of} ${line}`,
-				aim: derivation.aim.id,
-				of,
-				line,
-				name: `${derivation.aim.name || 'unnamed aim'}: ${readQuantityName(of)}${line === 'pin' ? '' : `, ${roleText(line)}`}${against === undefined ? '' : ` to ${against}`}`
-			}))
-		)
-	);
+	const offered = $derived(readOffers(session.derivation));
 	let readOf = $state('');
 	let typed = $state('');
 	const chosen = $derived(offered.find(({ key }) => key === readOf) ?? offered.at(0));
@@ -108,9 +89,7 @@
 	function addTyped(event: SubmitEvent) {
 		event.preventDefault();
 		if (!chosen || typed.trim() === '') return;
-		const { readings } = session.plan;
-		const reading = { id: crypto.randomUUID(), aim: chosen.aim, of: chosen.of, line: chosen.line, value: typed.trim(), error: '', by: '' };
-		session.insert(['readings', readings.length], reading, 'type a reading');
+		addReading(session, chosen, typed.trim());
 		typed = '';
 	}
 

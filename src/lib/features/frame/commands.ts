@@ -1,6 +1,6 @@
 import { exportPlan } from '../../components/export.js';
-import { addAim, typedOffer } from '../../session/edits.js';
-import { findingText, kindWords, linkName, linkText, readQuantityName } from '../../text/index.js';
+import { addAim, addReading, typedOffer } from '../../session/edits.js';
+import { findingText, kindWords, linkName, linkText } from '../../text/index.js';
 import { typedReading, type TypedReading } from '../../session/typedReading.js';
 import { theme } from '../../session/theme.svelte.js';
 import type { PlanSession } from '../../session/session.svelte.js';
@@ -80,11 +80,11 @@ function readingCommands(session: PlanSession, goto: (to: string) => unknown, { 
 				run: () => undefined
 			}
 		];
-	return offers.map(({ reading, name, of }) => ({
-		name: `Hold ${value} against ${name}: ${readQuantityName(of as Parameters<typeof readQuantityName>[0])}`,
+	return offers.map((offer) => ({
+		name: `Hold ${value} against ${offer.name}`,
 		says: 'a reading beside the recordings; Check says what would explain it',
 		run: () => {
-			session.insert(['readings', session.plan.readings.length], reading, 'type a reading');
+			addReading(session, offer, value);
 			void goto(`/plan/${session.id}/check`);
 		}
 	}));
