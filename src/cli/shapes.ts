@@ -80,6 +80,7 @@ const where = z.object({
 	clock: z.record(z.string(), z.string()).optional()
 });
 const known = z.tuple([z.number(), z.number()]);
+const about = z.object({ aims: z.array(z.string()), recording: z.string().optional() }).optional();
 
 export const checkShape = z.object({
 	format: z.literal('nolvet-check'),
@@ -160,7 +161,7 @@ export const checkShape = z.object({
 			worst: z.number().nullable(),
 			ties: z.array(z.object({ codes: z.array(z.string()), where: z.array(where) })),
 			/** The aims, and the one of several recordings, that it explains; left out: all. */
-			about: z.object({ aims: z.array(z.string()), recording: z.string().optional() }).optional(),
+			about,
 			/** What would tell it from the first of its ties. */
 			tell: z.object({ of: z.string(), line: z.string(), aim: z.string(), role: z.string(), seconds: z.number().optional() }).nullable()
 		})
@@ -177,7 +178,7 @@ export const checkShape = z.object({
 				where: z.array(where),
 				explains: z.boolean(),
 				tie: z.boolean(),
-				about: z.object({ aims: z.array(z.string()), recording: z.string().optional() }).optional(),
+				about,
 				cells: z.array(z.number().nullable())
 			})
 		)

@@ -3,6 +3,7 @@ import { swapBytes, worstOf, type Outcome } from '../check/index.js';
 import type { PlanDerivation, Sweep, Instrument } from '../plan/index.js';
 import { judgeSweep, sweepRelations, type JudgedSweep, type SweepRow } from '../readings/index.js';
 import { MISTAKES } from './catalogue/index.js';
+import type { Where } from './change.js';
 import { sceneOf } from './scene.js';
 
 /** A log held against the plan, with what would explain it. */
@@ -85,42 +86,25 @@ function guessesFor(plan: PlanDerivation, aim: string, relation: Relation, rows:
 	const one = plan.aims.find((each) => each.aim.id === aim)!;
 	const timer = one.timer?.id ?? '';
 	const link = (name: string) => one.strip.find((each) => each.name === name)?.value;
-	// A faster clock reads more of a time, and less of a rate.
-	const scaled = (
-		code: string,
-		usual: number,
-		what: string,
-		planned: number | string,
-		found: number | string,
-		factor: number
-	): LogGuess => ({
+	const times = (code: string, usual: number, where: Omit<LogSuspect['where'], 'timer'>, factor: number): LogGuess => ({
 		code,
 		usual,
-		where: { timer, what, planned, found },
-		turn: (value) => (relation.stretch === 'rate' ? value * factor : relation.stretch === 'time' ? value / factor : value)
-	});
-	const plainly = (
-		code: string,
-		usual: number,
-		what: string,
-		planned: number | string,
-		found: number | string,
-		factor: number
-	): LogGuess => ({
-		code,
-		usual,
-		where: { timer, what, planned, found },
+		where: { timer, ...where },
 		turn: (value) => value * factor
 	});
-	const guesses = [...settingGuesses(plan, aim, scaled)];
+	const guesses = settingGuesses(plan, aim).map(({ code, usual, where, factor }) =>
+		// A faster clock reads more of a time, and less of a rate.
+		times(code, usual, where, relation.stretch === 'rate' ? factor : relation.stretch === 'time' ? 1 / factor : 1)
+	);
 	const every = link('every');
 	if (every !== undefined)
 		for (const by of new Set([every, 2, 4, 8].filter((count) => count > 1)))
-			for (const factor of [by, 1 / by]) guesses.push(plainly('capture-divisor-kept', by === every ? 1 : 20, 'every', every, by, factor));
-	const times = link('times');
-	if (times !== undefined)
-		for (const other of [1, 2, 4].filter((count) => count !== times))
-			guesses.push(plainly('encoder-times-wrong', 1, 'times', times, other, other / times));
+			for (const factor of [by, 1 / by])
+				guesses.push(times('capture-divisor-kept', by === every ? 1 : 20, { what: 'every', planned: every, found: by }, factor));
+	const counted = link('times');
+	if (counted !== undefined)
+		for (const found of [1, 2, 4].filter((count) => count !== counted))
+			guesses.push(times('encoder-times-wrong', 1, { what: 'times', planned: counted, found }, found / counted));
 	guesses.push(...countGuesses(relation, timer, one.timer?.width ?? 16, tickOf(one.figures)));
 	if (relation.reads.of === 'duty')
 		guesses.push({
@@ -141,22 +125,18 @@ function tickOf(figures: readonly { name: string; value: { toNumber(): number } 
 }
 
 /** Mistakes of clock and prescale, as the catalogue has them: all that they do is to let the ticks last longer or shorter. */
-function settingGuesses(
-	plan: PlanDerivation,
-	aim: string,
-	scaled: (code: string, usual: number, what: string, planned: number | string, found: number | string, factor: number) => LogGuess
-): LogGuess[] {
+function settingGuesses(plan: PlanDerivation, aim: string): { code: string; usual: number; where: Where; factor: number }[] {
 	const scene = sceneOf(plan.plan, []);
 	const group = scene.groups.find(({ aims }) => aims.some((one) => one.aim.id === aim));
 	if (!group) return [];
 	const id = group.aims.find((one) => one.aim.id === aim)!.timer!.id;
 	const before = group.system.timers.find((timer) => timer.id === id)!;
 	return MISTAKES.flatMap((mistake) =>
-		mistake.of(group, scene).flatMap(({ where, system, seconds = group.seconds }): LogGuess[] => {
+		mistake.of(group, scene).flatMap(({ where, system, seconds = group.seconds }) => {
 			const after = system.timers.find((timer) => timer.id === id)!;
 			const factor = (before.prescale * group.seconds) / (after.prescale * seconds);
 			const alone = after.mode === before.mode && after.reload === before.reload && after.preload === before.preload;
-			return factor !== 1 && alone ? [scaled(mistake.code, mistake.usual, where.what, where.planned, where.found, factor)] : [];
+			return factor !== 1 && alone ? [{ code: mistake.code, usual: mistake.usual, where, factor }] : [];
 		})
 	);
 }

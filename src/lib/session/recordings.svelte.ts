@@ -1,5 +1,8 @@
-import { Rational } from '../../core/exact/index.js';
+import { readInstrument } from '../../core/aims/index.js';
+import type { RecordingStep } from '../../core/check/index.js';
+import { Rational, type Ppm } from '../../core/exact/index.js';
 import type { Analogue, Note, ReadSettings, RecordingFormat, Slicing, StepFrom } from '../../core/formats/index.js';
+import type { Mapping, Plan } from '../../core/plan/index.js';
 import type { Level } from '../../core/trace/index.js';
 import type { LineFrame } from '../../workers/benchWire.js';
 import { call, upload } from './api.js';
@@ -185,4 +188,17 @@ export function frameOf(recording: Recording, line: RecordedLine): LineFrame {
 /** Picoseconds of one time unit, for pixels. */
 export function unitPs(recording: Recording): number {
 	return Rational.parse(recording.unit).toNumber() * 1e12;
+}
+
+/** What an edge of a line can be off by: its own step where it has one, else the recording's. */
+export function stepOf(recording: Recording, line: RecordedLine | undefined): RecordingStep {
+	if (recording.stepFrom === 'hand' || line?.step == null || line.raster === null) return { step: Rational.parse(recording.resolution) };
+	return { step: Rational.parse(line.step), raster: Rational.parse(line.raster) };
+}
+
+/** The error that the instrument of a mapped line states, in ppm: a named one's, or what was typed for the line. */
+export function statedError({ instruments }: Plan, { by, instrument }: Mapping): Ppm {
+	const named = by === undefined ? undefined : instruments.find(({ id }) => id === by);
+	const read = readInstrument(named?.time ?? instrument);
+	return read.ok ? read.value : Rational.zero;
 }

@@ -1,4 +1,4 @@
-import { type AimDerivation, readInstrument, waveOf } from '../../../core/aims/index.js';
+import { type AimDerivation, waveOf } from '../../../core/aims/index.js';
 import type { Mapping } from '../../../core/plan/index.js';
 import { type Suspect, type Verdict, findSuspects, judge } from '../../../core/check/index.js';
 import { Rational } from '../../../core/exact/index.js';
@@ -10,7 +10,15 @@ import { fromWire, MOST_EDGES, type AlignedWire, type LineFrame, type WireWave }
 import { unpackChunks } from '../../../core/trace/index.js';
 import type { AnalogueView, ColumnSource } from '../../wave/index.js';
 import { WindowedLine } from '../../session/windowedLine.js';
-import { frameOf, unitPs, type RecordedLine, type Recording, type RecordingShelf } from '../../session/recordings.svelte.js';
+import {
+	frameOf,
+	statedError,
+	stepOf,
+	unitPs,
+	type RecordedLine,
+	type Recording,
+	type RecordingShelf
+} from '../../session/recordings.svelte.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 import { failedState, LatestWork, type WorkState } from '../../session/work.js';
 import type { BenchView } from './benchView.svelte.js';
@@ -80,12 +88,7 @@ export class RecordedLane {
 	/** What an edge of it can be off by. */
 	readonly step = $derived.by(() => this.recording && stepOf(this.recording, this.line));
 	/** The error that its instrument states, in ppm: its own, or what was typed for this line. */
-	readonly instrument: Rational = $derived.by(() => {
-		const { by, instrument = '' } = this.mapping ?? {};
-		const named = by === undefined ? undefined : this.session.plan.instruments.find(({ id }) => id === by);
-		const read = readInstrument(named?.time ?? instrument);
-		return read.ok ? read.value : Rational.zero;
-	});
+	readonly instrument: Rational = $derived.by(() => (this.mapping ? statedError(this.session.plan, this.mapping) : Rational.zero));
 	/** Too many edges to be compared with the plan here. */
 	readonly tooMany: boolean = $derived.by(() => (this.line?.edges ?? 0) > MOST_EDGES);
 	readonly verdict: Verdict | undefined = $derived.by(() => {
@@ -298,10 +301,4 @@ function firstRise(source: LevelSource, edges: number): number | undefined {
 		if (source.levelAfter(edge) === 0 && source.levelAfter(edge + 1) === 1) return source.edgeTime(edge);
 	}
 	return undefined;
-}
-
-/** What an edge of a line can be off by: its own step where it has one, else the recording's. */
-function stepOf(recording: Recording, line: RecordedLine | undefined) {
-	if (recording.stepFrom === 'hand' || line?.step == null || line.raster === null) return { step: Rational.parse(recording.resolution) };
-	return { step: Rational.parse(line.step), raster: Rational.parse(line.raster) };
 }

@@ -1,5 +1,4 @@
 import equal from 'fast-deep-equal/es6';
-import { readInstrument } from '../../../core/aims/index.js';
 import type { Plan } from '../../../core/plan/index.js';
 import type { PlainCheck } from '../../../core/suspects/index.js';
 import { MOST_EDGES } from '../../../workers/benchWire.js';
@@ -7,7 +6,7 @@ import type { CheckProgress, LineToCheck } from '../../../workers/checkWire.js';
 import { checkWorkers, progress } from '../../../workers/clients.js';
 import { call } from '../../session/api.js';
 import type { CheckTold, PastCheck } from '../../session/pastChecks.js';
-import { frameOf, type Recording, type RecordedLine, type RecordingShelf } from '../../session/recordings.svelte.js';
+import { frameOf, statedError, stepOf, type Recording, type RecordedLine, type RecordingShelf } from '../../session/recordings.svelte.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 import { failedState, LatestWork, type WorkState } from '../../session/work.js';
 
@@ -141,18 +140,16 @@ export class CheckModel {
 	}
 
 	private lineToCheck(mapping: Plan['mappings'][number], recording: Recording, line: RecordedLine): LineToCheck {
-		const named = mapping.by === undefined ? undefined : this.session.plan.instruments.find(({ id }) => id === mapping.by);
-		const read = readInstrument(named?.time ?? mapping.instrument);
-		const own = recording.stepFrom !== 'hand' && line.step !== null && line.raster !== null;
+		const { step, raster } = stepOf(recording, line);
 		return {
 			frame: frameOf(recording, line),
 			recording: recording.id,
 			line: line.name,
 			aim: mapping.aim,
 			role: mapping.role ?? 'pin',
-			step: own ? line.step! : recording.resolution,
-			...(own && { raster: line.raster! }),
-			instrument: read.ok ? read.value.toString() : '0/1'
+			step: step.toString(),
+			...(raster && { raster: raster.toString() }),
+			instrument: statedError(this.session.plan, mapping).toString()
 		};
 	}
 }
