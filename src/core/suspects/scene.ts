@@ -1,7 +1,7 @@
 import { Rational } from '../exact/index.js';
 import type { AimDerivation, PlannedLane } from '../aims/index.js';
 import { derivePlan, type Plan, type PlanDerivation } from '../plan/index.js';
-import { planSystem, replayStart, type PlannedSystem } from '../predict/index.js';
+import { planSystem, replayStart } from '../predict/index.js';
 import { groupsOf, Predictor, type Prediction, type SimSystem, type SimTimer } from '../sim/index.js';
 import { StretchedTrace } from '../trace/index.js';
 import { bestRatio, compareDelay, compareLine, compareReading, compareShots, residual, riseIn, type Compared } from './compare.js';
@@ -47,7 +47,6 @@ export function sceneOf(plan: Plan, witnesses: readonly Witness[], readings: rea
 	const derivation = derivePlan(driven);
 	const traces = new Map(inputs.map((one) => [`${one.recording} ${one.line}`, one.trace]));
 	const planned = planSystem(derivation, (recording, line) => traces.get(`${recording} ${line}`));
-	planned.system.timers.push(...countedTimers(derivation, planned));
 	const lines = [...witnesses.map(observe), ...readings];
 	const shown = new Set(witnesses.map(({ aim }) => aim).concat(readings.map(({ witness }) => witness.aim)));
 	const looked = derivation.aims.flatMap(({ aim }) => (shown.has(aim.id) ? [aim.timer] : []));
@@ -70,36 +69,6 @@ export function sceneOf(plan: Plan, witnesses: readonly Witness[], readings: rea
 		};
 	});
 	return { plan: driven, derivation, lines, groups, timers: planned.system.timers };
-}
-
-/** Timers whose events software alone counts: the predicted plan has no need of them, but mistakes sit in their registers too. */
-function countedTimers({ aims }: PlanDerivation, { system, unit }: PlannedSystem): SimTimer[] {
-	const known = new Set(system.timers.map(({ id }) => id));
-	return aims.flatMap(({ timer, use, kernel, run }): SimTimer[] => {
-		if (!run.counted || !run.interval || !timer || !use || !kernel || known.has(timer.id)) return [];
-		known.add(timer.id);
-		const { value } = run.interval;
-		const way =
-			use.counting && use.reload !== undefined
-				? { mode: use.counting.mode, rule: use.counting.rule, reload: use.reload }
-				: { mode: 'advance' as const, rule: 'inclusive' as const, reload: value, advance: value };
-		return [
-			{
-				id: timer.id,
-				kernel: unit.mul(kernel).inverse().toNumber(),
-				width: timer.width,
-				prescale: use.prescale,
-				preload: 0,
-				repeat: 0,
-				updateAt: 'bottom',
-				oneShot: false,
-				start: 0,
-				buffered: { reload: true, compare: true },
-				channels: [],
-				...way
-			}
-		];
-	});
 }
 
 /** A system of some timers and those that lead them. */
