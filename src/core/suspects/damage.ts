@@ -1,6 +1,5 @@
 import { TraceBuilder, type Level, type Trace } from '../trace/index.js';
-import { median } from './observed.js';
-import type { Witness } from './observed.js';
+import { median, quantile, type Witness } from './observed.js';
 
 /** What is wrong with a recording and not with what it shows. */
 export interface Damage {
@@ -111,11 +110,6 @@ function isShort(edges: readonly Edge[], i: number): boolean {
 	);
 	const middle = edges.length > 1 ? (edges[edges.length - 1].time - edges[0].time) / edges.length : 0;
 	return Math.min(...around) < (SHORT * middle) / 2;
-}
-
-function quantile(values: readonly number[], share: number): number {
-	const sorted = [...values].sort((a, b) => a - b);
-	return sorted[Math.floor(share * (sorted.length - 1))] ?? 0;
 }
 
 /** Stretches between rises in which the rhythm misses a beat. */

@@ -129,7 +129,12 @@ function noiseOf(edges: Float64Array, up: Uint8Array, step: number): number {
 	return edge > 0.6 * step && edge < 0.02 * middle ? edge : 0;
 }
 
-export function median(values: readonly number[]): number {
+/** The value below which a share of them lies; 0 where there is none. */
+export function quantile(values: readonly number[], share: number): number {
 	const sorted = [...values].sort((a, b) => a - b);
-	return sorted[sorted.length >> 1] ?? 0;
+	return sorted[Math.floor(share * (sorted.length - 1))] ?? 0;
+}
+
+export function median(values: readonly number[]): number {
+	return quantile(values, 0.5);
 }
