@@ -47,8 +47,12 @@ describe('the station Check', () => {
 	});
 
 	test('one typed reading is enough, and is undone as any edit', async () => {
-		await page.type('A reading, with its unit', '7.5 kHz');
 		await page.choose('What was read', 'dome motor: rate, main');
+		await page.type('A reading, with its unit', 'fast');
+		await page.press('Hold it against the plan');
+		await page.until('main', 'a number with its unit is wanted');
+		await page.holds('A reading, with its unit', 'fast');
+		await page.type('A reading, with its unit', '7.5 kHz');
 		await page.press('Hold it against the plan');
 		await page.until('[data-testid=checked-dome-motor]', /outside.*20\s*kHz.*7\.5\s*kHz/s);
 		await page.chord(Key.CONTROL, 'z');

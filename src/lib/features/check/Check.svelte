@@ -2,6 +2,7 @@
 	import { onMount, untrack } from 'svelte';
 	import { goto } from '$app/navigation';
 	import type { PlainCheck } from '../../../core/suspects/index.js';
+	import { readValueAs, type ValueUnit } from '../../../core/readings/index.js';
 	import { csvRow } from '../../../core/formats/index.js';
 	import Choice from '../../components/Choice.svelte';
 	import { fileName, saveFile } from '../../components/export.js';
@@ -10,7 +11,16 @@
 	import { notices } from '../../session/notices.svelte.js';
 	import { changedSince } from '../../session/pastChecks.js';
 	import { readOffers } from '../../session/readOffers.js';
-	import { damageText, listed, mistakeText, OUTCOME, reportMarkdown, tellText, turnedAroundText } from '../../text/index.js';
+	import {
+		damageText,
+		listed,
+		mistakeText,
+		OUTCOME,
+		readingTrouble,
+		reportMarkdown,
+		tellText,
+		turnedAroundText
+	} from '../../text/index.js';
 	import { adopt } from './adopt.js';
 	import AimVerdicts from './AimVerdicts.svelte';
 	import { CheckModel } from './check.svelte.js';
@@ -83,12 +93,17 @@
 	const offered = $derived(readOffers(session.derivation));
 	let readOf = $state('');
 	let typed = $state('');
+	/** Why what was typed cannot be held against it; it stays where it stands. */
+	let problem = $state('');
 	const chosen = $derived(offered.find(({ key }) => key === readOf) ?? offered.at(0));
 
 	/** One reading is enough: it stands beside the recordings. */
 	function addTyped(event: SubmitEvent) {
 		event.preventDefault();
 		if (!chosen || typed.trim() === '') return;
+		const read = readValueAs(chosen.planned.unit as ValueUnit, typed, '', '');
+		problem = typeof read === 'string' ? readingTrouble(read) : '';
+		if (problem !== '') return;
 		addReading(session, chosen, typed.trim());
 		typed = '';
 	}
@@ -177,7 +192,9 @@
 								class="w-28 rounded-xs border bg-paper px-1.5 py-0.5"
 								placeholder="23.8 Hz"
 								bind:value={typed}
+								oninput={() => (problem = '')}
 								aria-label="A reading, with its unit"
+								aria-invalid={problem !== ''}
 							/>
 						</label>
 						<label class="flex min-w-0 items-center gap-1.5">
@@ -192,6 +209,7 @@
 							</Choice>
 						</label>
 						<button type="submit" class="btn" disabled={typed.trim() === ''}>Hold it against the plan</button>
+						{#if problem !== ''}<p class="w-full text-fault" role="alert">{problem}</p>{/if}
 					</form>
 				</section>
 				<section class="flex min-h-0 min-w-0 flex-col" aria-label="Evidence">
