@@ -1,7 +1,15 @@
 import { worstOf, type Outcome } from '../core/check/index.js';
 import { Rational } from '../core/exact/index.js';
 import { derivePlan, type Plan } from '../core/plan/index.js';
-import { checkLog, checkStepwise, plainCheck, type PlainCheck, type WholeCheck, type Witness } from '../core/suspects/index.js';
+import {
+	checkLog,
+	checkStepwise,
+	plainCheck,
+	suspectWaves,
+	type PlainCheck,
+	type WholeCheck,
+	type Witness
+} from '../core/suspects/index.js';
 import type { CheckWorker, LineToCheck } from './checkWire.js';
 import { loadLine } from './loadLine.js';
 
@@ -16,7 +24,7 @@ export const checkWork: CheckWorker = {
 		const steps = checkStepwise(plan, await Promise.all(lines.map(witnessOf)), (verdicts) => (early = verdicts));
 		let looked = performance.now();
 		for (let step = steps.next(); ; step = steps.next()) {
-			if (step.done) return told(step.value);
+			if (step.done) return { check: told(step.value), waves: suspectWaves(step.value) };
 			if (!early && performance.now() - looked < LOOK_MS) continue;
 			const go = await onProgress({ share: step.value, ...(early && { verdicts: told(early) }) });
 			if (go !== 'on') return null;

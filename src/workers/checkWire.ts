@@ -1,5 +1,5 @@
 import type { Plan } from '../core/plan/index.js';
-import type { PlainCheck } from '../core/suspects/index.js';
+import type { PlainCheck, SuspectWave } from '../core/suspects/index.js';
 import type { LineFrame } from './benchWire.js';
 import type { Go } from './pool.js';
 
@@ -25,11 +25,17 @@ export interface CheckProgress {
 	verdicts?: PlainCheck;
 }
 
+/** A check, and by row of its evidence the waves that would be seen. */
+export interface Checked {
+	check: PlainCheck;
+	waves: SuspectWave[][];
+}
+
 /** What the check worker does. */
 export interface CheckWorker {
 	/**
 	 * Holds lines and the plan's own readings and sweeps against it. Tells how far it is, from 0 to 1, and the verdicts as soon as they are known.
 	 * null: it was told to end.
 	 */
-	check(plan: Plan, lines: LineToCheck[], onProgress: (told: CheckProgress) => Go | Promise<Go>): Promise<PlainCheck | null>;
+	check(plan: Plan, lines: LineToCheck[], onProgress: (told: CheckProgress) => Go | Promise<Go>): Promise<Checked | null>;
 }

@@ -43,7 +43,7 @@ export async function layRecording({ lines, ratio, budget }: AlignAsked): Promis
 		places: 1 + others.filter((other) => turn === undefined || apart(other, laying, turn) > ALIKE * turn).length,
 		lines: lines.map((_, i) => {
 			const line = found.lines[rows.findIndex(({ at }) => at === i)];
-			return line ? { ...line, matched: line.matched.length } : null;
+			return line ? { ...line, matched: line.matched.count } : null;
 		})
 	};
 }

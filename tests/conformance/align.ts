@@ -48,7 +48,7 @@ export const align: Check = (raw, expect) => {
 	};
 	return {
 		fits: true,
-		matched: line.matched.length,
+		matched: line.matched.count,
 		missing: line.missing.length,
 		extra: line.extra.length,
 		glitches: line.glitches.length,

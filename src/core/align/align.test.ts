@@ -1,5 +1,7 @@
 import fc from 'fast-check';
 import { describe, expect, test } from 'vitest';
+import { LinePair } from './lines.js';
+import { matchLine } from './matching.js';
 import { align, type AlignSettings, type PlannedRow, type RecordedRow } from './index.js';
 
 const SETTINGS: AlignSettings = { ratio: [1 - 2e-4, 1 + 2e-4], budget: 10, glitch: 60 };
@@ -86,7 +88,7 @@ describe('a recording laid on a plan', () => {
 		const hidden: [number, number] = [TRAIN[10] - 100, TRAIN[19] + 100];
 		const times = Array.from(recorded.times).filter((time) => time < hidden[0] || time > hidden[1]);
 		const { lines } = laid(train, { ...recorded, times, unknown: [hidden] });
-		expect([lines[0].missing, lines[0].matched.length]).toEqual([[], 30]);
+		expect([lines[0].missing, lines[0].matched.count]).toEqual([[], 30]);
 	});
 
 	test('that fits several places names them', () => {
@@ -107,7 +109,7 @@ describe('a recording laid on a plan', () => {
 		expect(align([], SETTINGS).fits).toBe(false);
 	});
 
-	test('of tens of thousands of edges is weighed by stretches first', () => {
+	test('of thousands of edges is looked for in parts of it first', () => {
 		const recorded = seen(turns(6000), { offset: 777, ratio: 1.00015 });
 		const times = Array.from(recorded.times).filter((_, i) => Math.floor(i / 2) % 11 !== 5);
 		const { laying, lines } = laid(pulse, { ...recorded, times });
@@ -126,4 +128,57 @@ describe('a recording laid on a plan', () => {
 		expect(Math.round(laying.offset)).toBe(-4_000_000);
 		expect(lines[0]).toMatchObject({ missing: [], extra: [], off: [] });
 	});
+
+	test('of a million edges is laid by all of them', { timeout: 60_000 }, () => {
+		const edges = 1_000_000;
+		const recorded = seen(turns(edges / 2), { offset: 777, ratio: 0.99985 });
+		// One pulse in the middle is missing, and one edge near the end comes late.
+		const times = Float64Array.from(recorded.times).filter((_, i) => i !== 600_000 && i !== 600_001);
+		times[900_000] += 60;
+		const { laying, lines, ratioKnown } = laid(pulse, { ...recorded, times });
+		expect(Math.abs(laying.ratio - 0.99985)).toBeLessThan(1e-9);
+		expect(ratioKnown[1] - ratioKnown[0]).toBeLessThan(1e-7);
+		const { matched, missing, extra, off } = lines[0];
+		expect([matched.count, missing.length, extra.length, off.length]).toEqual([edges - 2, 2, 0, 1]);
+	});
+});
+
+/** All orders tried: the greatest gain of pairs in order, each within reach and of one direction. */
+function slowly(
+	planned: { times: Float64Array; up: Uint8Array },
+	recorded: { times: Float64Array; up: Uint8Array },
+	reach: number
+): number {
+	const rows = Array.from({ length: planned.times.length + 1 }, () => new Float64Array(recorded.times.length + 1));
+	for (let i = 1; i < rows.length; i++)
+		for (let j = 1; j < rows[0].length; j++) {
+			const gain = reach - Math.abs(planned.times[i - 1] - recorded.times[j - 1]);
+			const pair = planned.up[i - 1] === recorded.up[j - 1] && gain > 0 ? rows[i - 1][j - 1] + gain : 0;
+			rows[i][j] = Math.max(rows[i - 1][j], rows[i][j - 1], pair);
+		}
+	return rows[planned.times.length][recorded.times.length];
+}
+
+test('edges matched in islands are matched as well as all at once (seed 7)', () => {
+	const row = fc.array(fc.integer({ min: 1, max: 90 }), { minLength: 2, maxLength: 40 }).map((gaps) => {
+		let now = 0;
+		return Float64Array.from(gaps, (gap) => (now += gap));
+	});
+	fc.assert(
+		fc.property(row, row, fc.integer({ min: -60, max: 60 }), fc.boolean(), (plan, times, offset, raised) => {
+			const recorded = { initial: raised ? 1 : 0, times, from: -10, to: 4000 } as const;
+			const pair = LinePair.of({ initial: 0, times: plan }, recorded);
+			const laying = { offset, ratio: 1 };
+			const { cost, price, pairs, planned } = matchLine(pair, laying);
+			const inside = pair.planned(laying);
+			const best = slowly(inside, { times: pair.recordedTimes, up: pair.recordedUp }, 2 * price);
+			expect(cost).toBeCloseTo(price * (inside.times.length + pair.recordedTimes.length) - best, 6);
+			for (let k = 0; k < pairs.count; k++) {
+				expect(inside.up[pairs.planned[k]]).toBe(pair.recordedUp[pairs.recorded[k]]);
+				if (k > 0) expect([pairs.planned[k] > pairs.planned[k - 1], pairs.recorded[k] > pairs.recorded[k - 1]]).toEqual([true, true]);
+			}
+			expect(planned.length).toBe(inside.times.length);
+		}),
+		{ numRuns: 400, seed: 7 }
+	);
 });

@@ -1,5 +1,8 @@
 import { apart, commonPeriod, LinePair, type Laying, type PlannedRow, type RecordedRow } from './lines.js';
+import { freedom } from './freedom.js';
+import { longLayings } from './long.js';
 import { matchLine, type Matching } from './matching.js';
+import { leastSquares, leastSum, Points } from './points.js';
 import { likelyLayings } from './search.js';
 
 /** A recorded line and the planned one that it shows. */
@@ -19,8 +22,8 @@ export interface AlignSettings {
 
 /** What became of the edges of one line. */
 export interface AlignedLine {
-	/** Pairs of the time that the laying gives a planned edge, and the recorded one's. */
-	matched: [number, number][];
+	/** Of each matched pair the time that the laying gives the planned edge, and the recorded one's. */
+	matched: { count: number; places: Float64Array; edges: Float64Array };
 	/** Planned edges inside the recording without a recorded one, by where they should lie. */
 	missing: number[];
 	/** Recorded edges without a planned one, those of glitches too. */
@@ -51,10 +54,8 @@ const NEAR = 6;
 const NEARLY = 0.02;
 /** An edge fits when it lies within the budget, or this share of a price. */
 const FIT = 1 / 4;
-/** Edges from which on layings are first weighed by stretches of the recording, and how many are weighed by all of it then. */
-const LONG = 4000;
-const [STRETCHES, STRETCH] = [8, 150];
-const WEIGHED = 4;
+/** Recorded edges from which on a laying is looked for in parts of the recording first. */
+const LONG = 2000;
 /** Turns of laying a line and matching along it. */
 const TURNS = 12;
 
@@ -63,24 +64,20 @@ const TURNS = 12;
  * share one offset and ratio.
  */
 export function align(lines: readonly LineToAlign[], settings: AlignSettings): Aligned {
-	const pairs = lines.map(({ plan, recorded }) => new LinePair(plan, recorded));
+	const pairs = lines.map(({ plan, recorded }) => LinePair.of(plan, recorded));
 	const known = pairs.filter((pair) => pair.own.times.length > 0 || pair.recordedTimes.length > 0);
-	const byRises = { offset: firstRises(pairs), ratio: clamp(1, settings.ratio) };
+	const byRises = { offset: firstRises(pairs), ratio: Math.min(settings.ratio[1], Math.max(settings.ratio[0], 1)) };
 	if (known.length === 0) return { fits: false, laying: byRises };
-	const size = known.reduce((sum, pair) => sum + pair.recordedTimes.length + pair.planned(byRises).times.length, 1);
-	const weigh = (layings: readonly Laying[], by: readonly LinePair[]) =>
-		layings.map((laying) => refined(by, laying, settings)).sort((a, b) => a.cost - b.cost);
-	let likely = likelyLayings(known, settings.ratio);
-	if (size > LONG)
-		likely = weigh(
-			likely,
-			known.map((pair) => pair.stretches(STRETCHES, STRETCH))
-		)
-			.slice(0, WEIGHED)
-			.map(({ laying }) => laying);
-	const found = weigh(likely, known);
+	const edges = known.reduce((sum, pair) => sum + pair.recordedTimes.length, 0);
+	if (tooFew(known, settings)) return { fits: false, laying: byRises };
+	const tools: Tools = { refine: (by, from) => refined(by, from, settings), share: (by, one) => fitShare(by, one, settings) };
+	const found =
+		edges > LONG
+			? longLayings(known, settings.ratio, tools).map((laying) => laid(known, laying))
+			: likelyLayings(known, settings.ratio).map((laying) => refined(known, laying, settings));
+	found.sort((a, b) => a.cost - b.cost);
 	const best = found.at(0);
-	if (!best || !enoughFit(known, best, settings)) return { fits: false, laying: byRises };
+	if (!best || fitShare(known, best, settings) < HALF) return { fits: false, laying: byRises };
 	const end = laid(pairs, atStart(pairs, finalLine(known, best, settings)));
 	const price = Math.min(...best.matchings.map((one) => one.price));
 	const period = commonPeriod(pairs);
@@ -90,17 +87,28 @@ export function align(lines: readonly LineToAlign[], settings: AlignSettings): A
 	return {
 		fits: true,
 		laying: end.laying,
-		...freedom(pairs, end, settings),
+		...freedom(
+			points(pairs, end, () => settings.budget),
+			end.laying,
+			settings
+		),
 		lines: pairs.map((pair, i) => toldLine(pair, end.matchings[i], settings)),
 		cost: best.cost,
 		others
 	};
 }
 
-interface Found {
+/** A laying with the matching along it. */
+export interface Found {
 	laying: Laying;
 	matchings: Matching[];
 	cost: number;
+}
+
+/** What the search in parts of a long recording weighs layings by. */
+export interface Tools {
+	refine(pairs: readonly LinePair[], from: Laying): Found;
+	share(pairs: readonly LinePair[], found: Found): number;
 }
 
 function laid(pairs: readonly LinePair[], laying: Laying): Found {
@@ -121,90 +129,95 @@ function refined(pairs: readonly LinePair[], from: Laying, { ratio, budget }: Al
 	}
 	// Between two lines that cost the same, the one on which rises lie is the one that people would draw.
 	const onRises = leastSquares(
-		points(pairs, best, (distance, price) => distance <= price, 1),
+		points(pairs, best, (price) => price, 1),
 		ratio
 	);
 	const tried = onRises && laid(pairs, onRises);
 	return tried && tried.cost <= best.cost * (1 + NEARLY) ? tried : best;
 }
 
-/** Points of planned time and recorded time of the matched edges that are taken. */
+/** Points of planned time and recorded time of the matched edges no further from their place than a limit, which may hang on the line's price. */
 function points(
 	pairs: readonly LinePair[],
 	{ laying, matchings }: Found,
-	taken: (distance: number, price: number) => boolean = () => true,
+	limit: (price: number) => number = () => Infinity,
 	direction?: 0 | 1
-): [number, number][] {
-	return matchings.flatMap(({ planned, pairs: matched, price }, line) =>
-		matched.flatMap(([i, j]): [number, number][] => {
-			const recorded = pairs[line].recordedTimes[j];
-			if (direction !== undefined && pairs[line].recordedUp[j] !== direction) return [];
-			return taken(Math.abs(recorded - planned[i]), price) ? [[(planned[i] - laying.offset) / laying.ratio, recorded]] : [];
-		})
-	);
+): Points {
+	const all = new Points(matchings.reduce((sum, { pairs: matched }) => sum + matched.count, 0));
+	matchings.forEach((matching, line) => addPoints(all, pairs[line], matching, laying, limit(matching.price), direction));
+	return all;
 }
 
-/** Rounds of weighing after which the least sum is near enough. */
-const WEIGHINGS = 12;
-
-/** The straight line of the least sum of distances, from another one on; distances below `blur` count as that. */
-function leastSum(all: readonly [number, number][], from: Laying, range: readonly [number, number], blur: number): Laying | undefined {
-	let line: Laying | undefined = from;
-	for (let round = 0; round < WEIGHINGS && line; round++) {
-		const { offset, ratio }: Laying = line;
-		line = leastSquares(all, range, (x, y) => 1 / Math.max(blur / 4, Math.abs(y - offset - ratio * x)));
+function addPoints(all: Points, pair: LinePair, matching: Matching, laying: Laying, limit: number, direction: 0 | 1 | undefined): void {
+	const { recordedTimes, recordedUp } = pair;
+	const { planned, pairs } = matching;
+	const { offset, ratio } = laying;
+	const { x, y } = all;
+	let { count } = all;
+	for (let k = 0; k < pairs.count; k++) {
+		const recorded = pairs.recorded[k];
+		if (direction !== undefined && recordedUp[recorded] !== direction) continue;
+		const place = planned[pairs.planned[k]];
+		const edge = recordedTimes[recorded];
+		if (Math.abs(edge - place) > limit) continue;
+		x[count] = (place - offset) / ratio;
+		y[count++] = edge;
 	}
-	return line;
-}
-
-/** The straight line of least squares whose slope is kept in its range; `weight`: of a point, one where it is left out. */
-function leastSquares(
-	all: readonly [number, number][],
-	range: readonly [number, number],
-	weight: (x: number, y: number) => number = () => 1
-): Laying | undefined {
-	if (all.length === 0) return undefined;
-	const weights = all.map(([a, b]) => weight(a, b));
-	const whole = weights.reduce((sum, one) => sum + one, 0);
-	const mean = (at: 0 | 1) => all.reduce((sum, point, i) => sum + weights[i] * point[at], 0) / whole;
-	const [x, y] = [mean(0), mean(1)];
-	let [xx, xy] = [0, 0];
-	all.forEach(([a, b], i) => {
-		xx += weights[i] * (a - x) * (a - x);
-		xy += weights[i] * (a - x) * (b - y - (a - x));
-	});
-	const ratio = clamp(xx > 0 ? 1 + xy / xx : 1, range);
-	return { offset: y - ratio * x, ratio };
-}
-
-function clamp(value: number, [low, high]: readonly [number, number]): number {
-	return Math.min(high, Math.max(low, value));
+	all.count = count;
 }
 
 /** The line that is told: least squares through the edges within the budget, or through all that are matched where none is. */
 function finalLine(pairs: readonly LinePair[], found: Found, { ratio, budget }: AlignSettings): Laying {
-	const near = points(pairs, found, (distance) => distance <= budget);
-	return leastSquares(near.length > 0 ? near : points(pairs, found), ratio) ?? found.laying;
+	const near = points(pairs, found, () => budget);
+	return leastSquares(near.count > 0 ? near : points(pairs, found), ratio) ?? found.laying;
 }
 
-/** Do at least half of the planned edges inside, and of the recorded ones, lie where they should? */
-function enoughFit(pairs: readonly LinePair[], { matchings }: Found, { budget }: AlignSettings): boolean {
+/** Steady plans of more than twice the edges that were recorded cannot fit, however they are laid. */
+function tooFew(pairs: readonly LinePair[], { ratio }: AlignSettings): boolean {
+	if (pairs.some(({ plan }) => plan.period === undefined)) return false;
+	const recorded = pairs.reduce((sum, pair) => sum + pair.recordedTimes.length, 0);
+	const planned = pairs.reduce((sum, pair) => sum + pair.plannedCount(ratio[1]) - 2 * pair.own.times.length, 0);
+	return HALF * planned > recorded;
+}
+
+/** Nothing fits below this share. */
+const HALF = 1 / 2;
+
+/** The share of the planned edges inside, and of the recorded ones, that lie where they should: the lesser of both. */
+function fitShare(pairs: readonly LinePair[], { matchings }: Found, { budget }: AlignSettings): number {
 	let [fit, planned, recorded] = [0, 0, 0];
 	matchings.forEach((matching, line) => {
 		const { recordedTimes } = pairs[line];
-		const near = Math.max(budget, FIT * matching.price);
-		fit += matching.pairs.filter(([i, j]) => Math.abs(matching.planned[i] - recordedTimes[j]) <= near).length;
+		fit += fitting(matching, recordedTimes, Math.max(budget, FIT * matching.price));
 		planned += matching.planned.length;
 		recorded += recordedTimes.length;
 	});
-	return fit > 0 && 2 * fit >= planned && 2 * fit >= recorded;
+	return fit > 0 ? fit / Math.max(planned, recorded) : 0;
+}
+
+function fitting({ planned, pairs }: Matching, recorded: Float64Array, near: number): number {
+	let fit = 0;
+	for (let k = 0; k < pairs.count; k++) if (Math.abs(planned[pairs.planned[k]] - recorded[pairs.recorded[k]]) <= near) fit++;
+	return fit;
 }
 
 function toldLine(pair: LinePair, { planned, pairs, price }: Matching, { budget, glitch }: AlignSettings): AlignedLine {
 	const { recordedTimes } = pair;
-	const matched = pairs.map(([i, j]): [number, number] => [planned[i], recordedTimes[j]]);
-	const [usedPlanned, usedRecorded] = [new Set(pairs.map(([i]) => i)), new Set(pairs.map(([, j]) => j))];
-	const extra = Array.from(recordedTimes.keys()).filter((j) => !usedRecorded.has(j));
+	const matched = { count: pairs.count, places: new Float64Array(pairs.count), edges: new Float64Array(pairs.count) };
+	const off: [number, number][] = [];
+	for (let k = 0; k < pairs.count; k++) {
+		const place = planned[pairs.planned[k]];
+		const edge = recordedTimes[pairs.recorded[k]];
+		matched.places[k] = place;
+		matched.edges[k] = edge;
+		if (Math.abs(edge - place) > budget) off.push([place, edge]);
+	}
+	// Within half a price of the recording's ends nobody can say whether an edge is missing.
+	const margin = price / 2;
+	const missing = leftOver(planned.length, pairs.planned, pairs.count)
+		.map((i) => planned[i])
+		.filter((time) => time - pair.recorded.from > margin && pair.recorded.to - time > margin);
+	const extra = leftOver(recordedTimes.length, pairs.recorded, pairs.count);
 	const glitches: [number, number][] = [];
 	for (let k = 0; k + 1 < extra.length; k++) {
 		const [a, b] = [extra[k], extra[k + 1]];
@@ -212,19 +225,18 @@ function toldLine(pair: LinePair, { planned, pairs, price }: Matching, { budget,
 		glitches.push([recordedTimes[a], recordedTimes[b]]);
 		k++;
 	}
-	// Within half a price of the recording's ends nobody can say whether an edge is missing.
-	const margin = price / 2;
-	const missing = Array.from(planned.keys())
-		.filter((i) => !usedPlanned.has(i))
-		.map((i) => planned[i])
-		.filter((time) => time - pair.recorded.from > margin && pair.recorded.to - time > margin);
-	return {
-		matched,
-		missing,
-		extra: extra.map((j) => recordedTimes[j]),
-		glitches,
-		off: matched.filter(([place, edge]) => Math.abs(edge - place) > budget)
-	};
+	return { matched, missing, extra: extra.map((j) => recordedTimes[j]), glitches, off };
+}
+
+/** Numbers below `count` that are not among those that are used, which ascend. */
+function leftOver(count: number, used: Int32Array, length: number): number[] {
+	const left: number[] = [];
+	let k = 0;
+	for (let i = 0; i < count; i++) {
+		if (k < length && used[k] === i) k++;
+		else left.push(i);
+	}
+	return left;
 }
 
 /** The first rise of both lines laid together: where nothing better is known. */
@@ -243,62 +255,4 @@ function atStart(pairs: readonly LinePair[], { offset, ratio }: Laying): Laying 
 	const from = Math.min(...pairs.map(({ recorded }) => recorded.from));
 	const turn = period * ratio;
 	return { offset: offset + Math.ceil((from - offset) / turn) * turn, ratio };
-}
-
-/** How far the line may shift, and tilt, with every edge within the budget staying within it. */
-function freedom(
-	pairs: readonly LinePair[],
-	found: Found,
-	{ ratio: range, budget }: AlignSettings
-): { offsetKnown: [number, number]; ratioKnown: [number, number] } {
-	const line = found.laying;
-	const own = points(pairs, found, (distance) => distance <= budget);
-	if (own.length === 0) return { offsetKnown: [line.offset, line.offset], ratioKnown: [...range] };
-	// Deviations from the line, by planned time from its middle.
-	const middle = own.reduce((sum, [x]) => sum + x, 0) / own.length;
-	const left = own.map(([x, y]): [number, number] => [x - middle, y - line.offset - line.ratio * x]);
-	const room = (tilt: number): [number, number] => {
-		let [low, high] = [-Infinity, Infinity];
-		for (const [x, y] of left) {
-			const rest = y - tilt * x;
-			if (rest - budget > low) low = rest - budget;
-			if (rest + budget < high) high = rest + budget;
-		}
-		return [low, high];
-	};
-	const gap = (tilt: number) => {
-		const [low, high] = room(tilt);
-		return high - low;
-	};
-	const ends: [number, number] = [range[0] - line.ratio, range[1] - line.ratio];
-	const top = peak(gap, ends);
-	const edge = (end: number) => (gap(end) >= 0 ? end : zero(gap, top, end));
-	const tilts = gap(top) >= 0 ? [edge(ends[0]), edge(ends[1])] : [top, top];
-	const shifts = [...tilts, 0].filter((tilt) => gap(tilt) >= -1e-9).flatMap((tilt) => room(tilt).map((shift) => shift - tilt * middle));
-	return {
-		offsetKnown: [line.offset + Math.min(0, ...shifts), line.offset + Math.max(0, ...shifts)],
-		ratioKnown: [line.ratio + tilts[0], line.ratio + tilts[1]]
-	};
-}
-
-/** Where a concave function is greatest. */
-function peak(of: (x: number) => number, [from, to]: readonly [number, number]): number {
-	let [a, b] = [from, to];
-	for (let i = 0; i < 100 && b - a > 0; i++) {
-		const [c, d] = [a + (b - a) / 3, b - (b - a) / 3];
-		if (of(c) < of(d)) a = c;
-		else b = d;
-	}
-	return (a + b) / 2;
-}
-
-/** Where a function that is above zero at `inside` and below it at `outside` passes zero. */
-function zero(of: (x: number) => number, inside: number, outside: number): number {
-	let [a, b] = [inside, outside];
-	for (let i = 0; i < 80; i++) {
-		const c = (a + b) / 2;
-		if (of(c) >= 0) a = c;
-		else b = c;
-	}
-	return a;
 }

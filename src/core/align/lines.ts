@@ -1,3 +1,5 @@
+import { lowerBound } from '../trace/index.js';
+
 /** Edges of a line: times ascending in one unit for all, and the level before the first, 2 for unknown; each edge turns the level. */
 export interface EdgeRow {
 	initial: 0 | 1 | 2;
@@ -24,94 +26,180 @@ export interface Laying {
 	ratio: number;
 }
 
+/** A visible stretch of a recording. Ends that stand open hide what lies exactly on them. */
+interface Span {
+	from: number;
+	to: number;
+	openFrom: boolean;
+	openTo: boolean;
+}
+
+/** Edges made ready: times in order, 1 for a rise, 0 for a fall. */
+interface Edges {
+	times: Float64Array;
+	up: Uint8Array;
+}
+
 /** One line of a plan with what was recorded of it, made ready: edges of both directions in order, and what one unmatched edge costs. */
 export class LinePair {
-	readonly recordedTimes: Float64Array;
-	/** 1 for a rise, 0 for a fall. */
-	readonly recordedUp: Uint8Array;
-	private readonly plannedTimes: Float64Array;
-	private readonly plannedUp: Uint8Array;
-	/** Half the shortest distance of two planned edges, in planned time; undefined for fewer than two edges. */
-	private readonly halfShortest: number | undefined;
+	private readonly plannedAlternates: boolean;
+	/** Do the recorded edges' directions take turns? */
+	readonly recordedAlternates: boolean;
 
-	constructor(
+	private constructor(
 		readonly plan: PlannedRow,
-		readonly recorded: RecordedRow
+		readonly recorded: Pick<RecordedRow, 'from' | 'to'>,
+		/** Planned edges of one period, or all of them: their times and directions. */
+		readonly own: Edges,
+		private readonly seen: Edges,
+		private readonly spans: readonly Span[]
 	) {
-		[this.recordedTimes, this.recordedUp] = edgesOf(recorded, (time) => time >= recorded.from && time <= recorded.to && !this.hidden(time));
-		[this.plannedTimes, this.plannedUp] = edgesOf(plan, () => true);
-		const { plannedTimes: times } = this;
+		this.plannedAlternates = alternates(own.up) && (plan.period === undefined || own.up.length % 2 === 0);
+		this.recordedAlternates = alternates(seen.up);
+	}
+
+	static of(plan: PlannedRow, recorded: RecordedRow): LinePair {
+		const spans = spansOf(recorded);
+		return new LinePair(plan, recorded, edgesOf(plan), edgesOf(recorded, spans), spans);
+	}
+
+	get recordedTimes(): Float64Array {
+		return this.seen.times;
+	}
+
+	/** 1 for a rise, 0 for a fall. */
+	get recordedUp(): Uint8Array {
+		return this.seen.up;
+	}
+
+	/** What an edge without a match costs, in recorded time: half the shortest distance of two planned edges, or of the recording's ends. */
+	price(ratio: number): number {
+		return (this.halfShortest() ?? (this.recorded.to - this.recorded.from) / 2) * ratio;
+	}
+
+	private halfShortest(): number | undefined {
+		const { times } = this.own;
 		let shortest = Infinity;
 		for (let i = 1; i < times.length; i++) shortest = Math.min(shortest, times[i] - times[i - 1]);
-		if (plan.period !== undefined && times.length > 0) shortest = Math.min(shortest, times[0] + plan.period - times[times.length - 1]);
-		this.halfShortest = shortest < Infinity ? shortest / 2 : undefined;
-	}
-
-	/** What an edge without a match costs, in recorded time. */
-	price(ratio: number): number {
-		return (this.halfShortest ?? (this.recorded.to - this.recorded.from) / 2) * ratio;
-	}
-
-	/** Planned edges of one period, or all of them: their times and directions. */
-	get own(): { times: Float64Array; up: Uint8Array } {
-		return { times: this.plannedTimes, up: this.plannedUp };
+		const { period } = this.plan;
+		if (period !== undefined && times.length > 0) shortest = Math.min(shortest, times[0] + period - times[times.length - 1]);
+		return shortest < Infinity ? shortest / 2 : undefined;
 	}
 
 	/** Planned edges that a laying puts inside the recording, where they fall. */
-	planned({ offset, ratio }: Laying): { times: Float64Array; up: Uint8Array } {
-		const { plannedTimes, plannedUp, plan, recorded } = this;
-		const inside: number[] = [];
-		const up: number[] = [];
-		const add = (time: number, direction: number) => {
-			if (time < recorded.from || time > recorded.to || this.hidden(time)) return;
-			inside.push(time);
-			up.push(direction);
-		};
-		const { period } = plan;
-		if (period === undefined || plannedTimes.length === 0) plannedTimes.forEach((time, i) => add(offset + ratio * time, plannedUp[i]));
-		else {
-			const first = Math.floor((recorded.from - offset) / ratio / period) - 1;
-			const last = Math.ceil((recorded.to - offset) / ratio / period) + 1;
-			for (let turn = first; turn <= last; turn++)
-				for (let i = 0; i < plannedTimes.length; i++) add(offset + ratio * (turn * period + plannedTimes[i]), plannedUp[i]);
+	planned(laying: Laying): Edges & { alternating: boolean } {
+		const found = this.spans.map((span) => this.plannedIn(span, laying));
+		if (found.length === 1) return { ...found[0], alternating: this.plannedAlternates };
+		const times = new Float64Array(found.reduce((sum, one) => sum + one.times.length, 0));
+		const up = new Uint8Array(times.length);
+		let at = 0;
+		for (const one of found) {
+			times.set(one.times, at);
+			up.set(one.up, at);
+			at += one.times.length;
 		}
-		return { times: Float64Array.from(inside), up: Uint8Array.from(up) };
+		return { times, up, alternating: alternates(up) };
 	}
 
-	/** The same with stretches of so many recorded edges alone, spread over the recording: what lies between is as unknown. */
-	stretches(count: number, edges: number): LinePair {
-		const { recordedTimes: times, recorded, plan } = this;
-		if (times.length < 2 * count * edges) return this;
-		const unknown: [number, number][] = [...(recorded.unknown ?? [])].map(([a, b]) => [a, b]);
-		let from = recorded.from;
-		for (let k = 0; k < count; k++) {
-			const first = Math.floor(((times.length - edges) * k) / (count - 1));
-			unknown.push([from, times[first] - 1e-9 * Math.abs(times[first]) - 1]);
-			from = times[first + edges - 1] + 1e-9 * Math.abs(times[first + edges - 1]) + 1;
-		}
-		unknown.push([from, recorded.to]);
-		return new LinePair(plan, { ...recorded, unknown });
+	/** How many those are, to within one turn of a steady plan; no more than all of them of any other. */
+	plannedCount(ratio: number): number {
+		const { times } = this.own;
+		const { period } = this.plan;
+		if (period === undefined) return times.length;
+		return this.spans.reduce((sum, { from, to }) => sum + ((to - from) / ratio / period) * times.length, 0);
 	}
 
-	/** Does a moment lie in a stretch of unknown level, its ends included? */
-	private hidden(time: number): boolean {
-		return this.recorded.unknown?.some(([from, to]) => time >= from && time <= to) ?? false;
+	private plannedIn({ from, to, openFrom, openTo }: Span, { offset, ratio }: Laying): Edges {
+		const { times, up } = this.own;
+		const { period } = this.plan;
+		const steady = period !== undefined && times.length > 0;
+		const first = steady ? Math.floor((from - offset) / ratio / period) - 1 : 0;
+		const last = steady ? Math.ceil((to - offset) / ratio / period) + 1 : 0;
+		const start = steady ? 0 : Math.max(0, lowerBound(times, times.length, (from - offset) / ratio) - 1);
+		const end = steady ? times.length : Math.min(times.length, lowerBound(times, times.length, (to - offset) / ratio) + 1);
+		const inside = new Float64Array(Math.max(0, (last - first + 1) * (end - start)));
+		const directions = new Uint8Array(inside.length);
+		let count = 0;
+		for (let turn = first; turn <= last; turn++) {
+			const base = steady ? turn * period : 0;
+			for (let i = start; i < end; i++) {
+				const time = offset + ratio * (base + times[i]);
+				if (time < from || time > to) continue;
+				inside[count] = time;
+				directions[count++] = up[i];
+			}
+		}
+		const skipped = openFrom && inside[0] === from ? 1 : 0;
+		if (openTo && count > skipped && inside[count - 1] === to) count--;
+		return { times: inside.subarray(skipped, count), up: directions.subarray(skipped, count) };
+	}
+
+	/** The same with the recorded edges from one number to another (excluded) alone: what lies around is as unknown. Ranges in order, without overlap. */
+	excerpt(ranges: readonly (readonly [number, number])[]): LinePair {
+		const { times, up } = this.seen;
+		const own = ranges.filter(([first, end]) => end > first);
+		const between = (i: number) => (i <= 0 ? this.recorded.from : i >= times.length ? this.recorded.to : (times[i - 1] + times[i]) / 2);
+		const size = own.reduce((sum, [first, end]) => sum + end - first, 0);
+		const kept: Edges = { times: new Float64Array(size), up: new Uint8Array(size) };
+		let at = 0;
+		for (const [first, end] of own) {
+			kept.times.set(times.subarray(first, end), at);
+			kept.up.set(up.subarray(first, end), at);
+			at += end - first;
+		}
+		const spans = own.flatMap(([first, end]) => clipped(this.spans, between(first), between(end)));
+		const recorded = { from: between(own.at(0)?.[0] ?? 0), to: between(own.at(-1)?.[1] ?? times.length) };
+		return new LinePair(this.plan, recorded, this.own, kept, spans);
 	}
 }
 
-function edgesOf({ initial, times, levels }: EdgeRow, kept: (time: number) => boolean): [Float64Array, Uint8Array] {
-	const found: number[] = [];
-	const up: number[] = [];
-	let level: number = initial;
-	for (let i = 0; i < times.length; i++) {
-		const next = levels ? levels[i] : 1 - level;
-		if (next !== level && next !== 2 && level !== 2 && kept(times[i])) {
-			found.push(times[i]);
-			up.push(next);
-		}
-		level = next;
+function alternates(up: Uint8Array): boolean {
+	for (let i = 1; i < up.length; i++) if (up[i] === up[i - 1]) return false;
+	return true;
+}
+
+/** What can be seen: all but stretches of unknown level. */
+function spansOf({ from, to, unknown }: RecordedRow): Span[] {
+	const spans: Span[] = [];
+	let [start, open] = [from, false];
+	for (const [a, b] of [...(unknown ?? [])].sort((x, y) => x[0] - y[0])) {
+		if (a > to) break;
+		if (a > start) spans.push({ from: start, to: a, openFrom: open, openTo: true });
+		if (b >= start) [start, open] = [b, true];
 	}
-	return [Float64Array.from(found), Uint8Array.from(up)];
+	if (start < to || (start === to && !open)) spans.push({ from: start, to, openFrom: open, openTo: false });
+	return spans;
+}
+
+function clipped(spans: readonly Span[], from: number, to: number): Span[] {
+	return spans
+		.filter((span) => span.to > from && span.from < to)
+		.map((span) => ({
+			from: Math.max(from, span.from),
+			to: Math.min(to, span.to),
+			openFrom: span.from >= from && span.openFrom,
+			openTo: span.to <= to && span.openTo
+		}));
+}
+
+/** Those inside the spans, in order; all where none are given. */
+function edgesOf({ initial, times, levels }: EdgeRow, spans?: readonly Span[]): Edges {
+	const count = times.length;
+	const [kept, up] = [new Float64Array(count), new Uint8Array(count)];
+	let level: number = initial;
+	let [found, at] = [0, 0];
+	let span = spans ? spans.at(0) : { from: -Infinity, to: Infinity, openFrom: false, openTo: false };
+	for (let i = 0; i < count; i++) {
+		const before = level;
+		level = levels ? levels[i] : 1 - level;
+		if (level === before || level === 2 || before === 2) continue;
+		const time = times[i];
+		while (span && time > span.to) span = spans?.at(++at);
+		if (!span || time < span.from || (time === span.from && span.openFrom) || (time === span.to && span.openTo)) continue;
+		kept[found] = time;
+		up[found++] = level;
+	}
+	return { times: kept.subarray(0, found), up: up.subarray(0, found) };
 }
 
 /** The period that all planned lines have; undefined where one has none, or another. */

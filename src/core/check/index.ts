@@ -6,8 +6,6 @@ export type { Verdict, QuantityVerdict, Held, Outcome, Evidence } from './verdic
 export { budgetOf, holdAgainst, inside, plannedBudget, recordingPart } from './budget.js';
 export type { Bounds, Budget, HeldValue, Measured, PartOf, Periods, RecordingStep, Stretching } from './budget.js';
 export { swapBytes } from './bytes.js';
-export { findSuspects } from './suspects.js';
-export type { Suspect } from './suspects.js';
 export { servers, serversStepwise } from './serving.js';
 export type { Service } from './serving.js';
 export type { HeldTrouble } from './held.js';

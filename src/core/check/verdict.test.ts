@@ -6,7 +6,7 @@ import { measurePulses } from '../measure/index.js';
 import { freshAim, type AimOf } from '../aims/index.js';
 import { derivePlan, fernhollow, readPlan, type Plan } from '../plan/index.js';
 import firstPlan from '../plan/fixtures/plan-1.json' with { type: 'json' };
-import { findSuspects, judge, type Evidence, type Verdict } from './index.js';
+import { judge, type Evidence, type Verdict } from './index.js';
 
 /** The first demo, on a small Heron-32, as it was frozen. */
 const plan = readPlan(firstPlan);
@@ -145,29 +145,5 @@ describe('judge', () => {
 		const text = new TextEncoder().encode('time (us),a\n0,0\n50000,0\n');
 		const by = (role: string) => judge(derived(doc), derivePlan(doc).clocks, evidenceOf(text), role).outcome;
 		expect([by('main'), by('complementary')]).toEqual(['within', 'outside']);
-	});
-});
-
-describe('findSuspects', () => {
-	// Their simulator's clock is 64 ppm fast: 50 ppm are the crystal's, the rest the instrument's.
-	const suspects = (name: string, doc = plan) => findSuspects(doc, derived(doc), verdictOn(name, doc, Rational.int(20))).map((s) => s.code);
-
-	test('half the rate: the ratio in the register, or a doubling that is not there', () => {
-		// One tick more or less would show in the duty, which is known to a picosecond.
-		expect(suspects('heater-half-rate.vcd').sort()).toEqual(['doubling-assumed', 'prescale-one-more']);
-	});
-	test('no one is suspected of a recording that is within', () => expect(suspects('heater-scope.csv')).toEqual([]));
-	test('no known mistake makes 36 % of 35 %', () => expect(suspects('heater-wrong-duty.csv')).toEqual([]));
-	test('a polarity the other way round', () => {
-		expect(suspects('heater-right.vcd', changed({ polarity: 'low' }))).toContain('polarity');
-	});
-	test('swapped bytes: planned 21000 = 0x5208, set 0x0852 = 2130', () => {
-		// The right recording has 21000 of 60000; a plan whose compare is 0x0852 is met by it with bytes swapped.
-		expect(suspects('heater-right.vcd', changed({ duty: '2130 ticks' }))).toContain('compare-bytes-swapped');
-	});
-	test('a clock as at reset: 8 MHz of 72 MHz', () => {
-		// 8000 ticks are 9 kHz at 72 MHz, and 1 kHz at 8 MHz.
-		const doc = changed({ rate: '9 kHz', bits: '0', locks: {} });
-		expect(findSuspects(doc, derived(doc), edges(pulsesOf(1000, 350, 100), doc)).map((s) => s.code)).toContain('clock-at-reset');
 	});
 });

@@ -19,5 +19,5 @@ export { guessMaps, meantBy, readMap } from './mapping.js';
 export type { LineMap, Offer, TypedMap, Unmapped } from './mapping.js';
 export { checkLog } from './logs.js';
 export type { CheckedLog, LogSuspect } from './logs.js';
-export { plainCheck } from './plain.js';
-export type { PlainAim, PlainCheck, PlainDamage, PlainDifference, PlainQuantity, PlainSuspect, PlainTurned } from './plain.js';
+export { plainCheck, suspectWaves } from './plain.js';
+export type { PlainAim, PlainCheck, PlainDamage, PlainDifference, PlainQuantity, PlainSuspect, PlainTurned, SuspectWave } from './plain.js';

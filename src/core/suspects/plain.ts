@@ -4,6 +4,7 @@ import type { Rational } from '../exact/index.js';
 import type { Plan } from '../plan/index.js';
 import type { Where } from './change.js';
 import type { Compared } from './compare.js';
+import type { Course } from './course.js';
 import type { Damage } from './damage.js';
 import type { Guess, Suspect } from './find.js';
 import type { Laid } from './laying.js';
@@ -264,7 +265,7 @@ function alignmentOf({ recording, found }: Laid): PlainAlignment {
 		...frame,
 		offset_known_s: found.offsetKnown,
 		ratio_known_ppm: found.ratioKnown.map((one) => (one - 1) * 1e6) as [number, number],
-		matched: count(({ matched }) => matched.length),
+		matched: count(({ matched }) => matched.count),
 		missing: count(({ missing }) => missing.length),
 		extra: count(({ extra }) => extra.length),
 		places: 1 + found.others.length
@@ -344,6 +345,47 @@ function logSuspects({ suspects, aim }: CheckedLog): PlainSuspect[] {
 /** Rows of the table, and those that cannot be told from one, at the most. */
 const [MOST_ROWS, MOST_TIES] = [24, 5];
 
+interface Told {
+	guess: Guess;
+	suspect: Suspect;
+	tie: boolean;
+}
+
+/** Suspects, each with those that cannot be told from it behind it. */
+function toldOf({ suspects }: WholeCheck['findings']): Told[] {
+	return suspects
+		.flatMap((suspect): Told[] => [
+			{ guess: suspect, suspect, tie: false },
+			...suspect.ties.slice(0, MOST_TIES).map((guess) => ({ guess, suspect, tie: true }))
+		])
+		.slice(0, MOST_ROWS);
+}
+
+/** What a mistake would make of one recorded line. */
+export interface SuspectWave {
+	recording: string;
+	line: string;
+	aim: string;
+	role: string;
+	course: Course;
+	/** What its clock may be off by then, in ppm; left out: what the plan's may. */
+	ppm?: readonly [number, number];
+}
+
+/** The waves that each row of the evidence predicts of the lines that it changes; none for the plan as it stands, and for a mistake of a recording. */
+export function suspectWaves({ scene, findings }: WholeCheck): SuspectWave[][] {
+	const wavesOf = ({ guess: { weighed, changed } }: Told) =>
+		[...weighed].flatMap(([group, { lines, courses }]) =>
+			lines.flatMap((number, i): SuspectWave[] => {
+				const { recording, line, aim, role } = scene.lines[number].witness;
+				const course = courses[i];
+				const ppm = changed.get(group)?.ppm;
+				return course && !scene.lines[number].reading ? [{ recording, line, aim, role, course, ...(ppm && { ppm }) }] : [];
+			})
+		);
+	return [[], ...toldOf(findings).map(wavesOf)];
+}
+
 function evidenceOf({ scene, findings }: WholeCheck): PlainEvidence {
 	const key = ({ line, of }: Compared) => `${line} ${of}`;
 	const cellsOf = (all: Iterable<Weighed>) => {
@@ -351,17 +393,13 @@ function evidenceOf({ scene, findings }: WholeCheck): PlainEvidence {
 		for (const one of all) one.all.forEach((each, i) => cells.set(key(each), signed(each, one.residuals[i])));
 		return cells;
 	};
-	const rowOf = ({ codes, where, weighed }: Guess, { explains, about }: Suspect, tie: boolean) => {
+	const rowOf = ({ guess: { codes, where, weighed }, suspect: { explains, about }, tie }: Told) => {
 		// One that speaks of a part says nothing of the rest.
 		const others = about ? [] : scene.groups.flatMap(({ number }) => (weighed.has(number) ? [] : [findings.base[number]]));
 		return { codes, where, explains, tie, ...(about && { about }), cells: cellsOf([...others, ...weighed.values()]) };
 	};
-	const suspects = findings.suspects.flatMap((one) => [
-		rowOf(one, one, false),
-		...one.ties.slice(0, MOST_TIES).map((tie) => rowOf(tie, one, true))
-	]);
 	const plan = { codes: [], where: [], explains: findings.explained, tie: false, cells: cellsOf(findings.base) };
-	const rows = [plan, ...suspects.slice(0, MOST_ROWS)];
+	const rows = [plan, ...toldOf(findings).map(rowOf)];
 	// What the plan does not explain stands first.
 	const far = (name: string) => Number(Math.abs(plan.cells.get(name) ?? 0) <= 1);
 	const lineFar = (name: string) =>

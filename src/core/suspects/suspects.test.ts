@@ -4,7 +4,18 @@ import { tryDamage, tryMistakes, tryRight } from '../../../tests/suspects/trials
 import { Rational } from '../exact/index.js';
 import { derivePlan, fernhollow, fernhollowVane, type Plan, type Sweep } from '../plan/index.js';
 import { TraceBuilder, type Trace } from '../trace/index.js';
-import { checkLog, checkWhole, findMistakes, guessMaps, meantBy, plainCheck, readMap, sceneOf, type Witness } from './index.js';
+import {
+	checkLog,
+	checkWhole,
+	findMistakes,
+	guessMaps,
+	meantBy,
+	plainCheck,
+	readMap,
+	sceneOf,
+	suspectWaves,
+	type Witness
+} from './index.js';
 
 const plan = fernhollow();
 const NANO = Rational.of(1n, 1_000_000_000n);
@@ -38,6 +49,28 @@ describe('suspects of one pulse', () => {
 	test('a compare of other digits: 12000 where 21000 was planned', () => {
 		// 12000 / 72 MHz = 166.667 us.
 		expect(codesOf([witness('heater-a', pulses(PERIOD, 166_666.667))])[0]).toBe('digits-transposed');
+	});
+	// 72 MHz: 60000 ticks a period of which 21000 high; at reset 8 MHz; 0x0852 = 2130 is 0x5208 with its bytes exchanged.
+	test.each([
+		['the clock is as at reset', 60_000 / 0.008, 21_000 / 0.008, 'clock-at-reset'],
+		['the pin is the other way round', PERIOD, PERIOD - HIGH, 'polarity-inverted'],
+		['the compare’s bytes are exchanged', PERIOD, 2130 / 0.072, 'bytes-swapped'],
+		['the compare is one more', PERIOD, 21_001 / 0.072, 'compare-one-more'],
+		['the compare is one less', PERIOD, 20_999 / 0.072, 'compare-one-less']
+	])('%s', (_, period, high, code) => {
+		expect(codesOf([witness('heater-a', pulses(period, high, 400))])).toContain(code);
+	});
+	test('each has waves of its own, row by row of the evidence', () => {
+		const whole = checkWhole(plan, [witness('heater-a', pulses(2 * PERIOD, 2 * HIGH))]);
+		const { rows } = plainCheck(plan, whole, [], whole).evidence;
+		const waves = suspectWaves(whole);
+		expect(waves.length).toBe(rows.length);
+		expect(waves[0]).toEqual([]);
+		const at = rows.findIndex(({ codes }) => codes.join() === 'prescale-one-more');
+		const [{ aim, role, course }] = waves[at];
+		expect([aim, role]).toEqual(['heater-a', 'pin']);
+		expect(course.steady!.period * 1e9).toBeCloseTo(2 * PERIOD, 2);
+		expect(course.steady!.high * 1e9).toBeCloseTo(2 * HIGH, 2);
 	});
 	test('two mistakes are named as a pair', () => {
 		// Twice the period by a prescale of 2, and 12000 where 21000 was planned.

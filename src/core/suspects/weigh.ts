@@ -13,7 +13,9 @@ export interface Weighed {
 	/** The greatest residual: at most 1, and the setting explains the group. */
 	worst: number;
 	squares: number;
+	/** What each of the group's lines is predicted to do, and their numbers among all. */
 	courses: (Course | undefined)[];
+	lines: number[];
 }
 
 /** Within rounding of the last place a residual of 1 is no more than that. */
@@ -47,7 +49,7 @@ export function weighCourses(
 ): Weighed {
 	const all = compareGroup(group, courses);
 	const range = (seen: Observed) => rangeOf(seen, ppm);
-	return { all, courses: [...courses], ...residualsOf(all, scene.lines, range) };
+	return { all, courses: [...courses], lines: group.lines.map(({ number }) => number), ...residualsOf(all, scene.lines, range) };
 }
 
 /** Ratios of the recorder's clock over the plan's that source and instrument allow together. */

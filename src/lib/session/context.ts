@@ -1,10 +1,13 @@
 import { getContext, setContext } from 'svelte';
+import type { PlanCheck } from './planCheck.svelte.js';
 import type { RecordingShelf } from './recordings.svelte.js';
 import type { PlanSession } from './session.svelte.js';
 
 interface OpenPlan {
 	session: PlanSession;
 	recordings: RecordingShelf;
+	/** What was recorded and read of it, held against it. */
+	check: PlanCheck;
 }
 
 const KEY = Symbol('open plan');

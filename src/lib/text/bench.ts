@@ -1,5 +1,5 @@
 import type { Misread } from '../../core/aims/index.js';
-import type { Held, QuantityVerdict, Suspect, Verdict } from '../../core/check/index.js';
+import type { Held, QuantityVerdict, Verdict } from '../../core/check/index.js';
 import type { Note } from '../../core/formats/index.js';
 import { MILLION, Rational } from '../../core/exact/index.js';
 import type { AlignedWire } from '../../workers/benchWire.js';
@@ -74,27 +74,6 @@ function reason({ of, asSet, asWished = asSet }: QuantityVerdict): string {
 export function shownText({ within, shown, needs }: Held): string {
 	if (!within || shown) return '';
 	return needs ? `Not proven yet: about ${seconds(needs, 2)} of recording would.` : 'Not proven: it takes a finer recording or instrument.';
-}
-
-const SUSPECTS: Record<Suspect['code'], string> = {
-	'prescale-one-more': 'The prescaler’s register holds the ratio, not one less',
-	'reload-one-more': 'The reload register holds the period in ticks, not one less',
-	'reload-one-less': 'The reload is one too small',
-	'both-one-more': 'Prescaler and reload registers both hold one too many',
-	'clock-at-reset': 'The clock is still as at reset',
-	'doubling-forgotten': 'Worked out without the doubling between bus and timer',
-	'doubling-assumed': 'Worked out with a doubling before the timer that is not there',
-	'centre-aligned': 'The counter runs up and down: twice the period',
-	toggled: 'The pin toggles at each period instead of following the compare',
-	polarity: 'The output’s polarity is the other way round',
-	'reload-bytes-swapped': 'High and low byte of the reload are swapped',
-	'compare-bytes-swapped': 'High and low byte of the compare are swapped',
-	'compare-one-more': 'The compare is one too large',
-	'compare-one-less': 'The compare is one too small'
-};
-
-export function suspectText(code: Suspect['code']): string {
-	return SUSPECTS[code];
 }
 
 const MISREAD: Record<Misread, string> = {

@@ -27,7 +27,6 @@ export {
 	quantityName,
 	shownText,
 	verdictText,
-	suspectText,
 	noteText,
 	misreadText,
 	roleText,

@@ -22,8 +22,8 @@
 	import Suspects from './Suspects.svelte';
 	import VerdictCard from './VerdictCard.svelte';
 
-	const { session, recordings: shelf } = openPlan();
-	const bench = new BenchModel(session, shelf);
+	const { session, recordings: shelf, check } = openPlan();
+	const bench = new BenchModel(session, shelf, check);
 	const { view, prediction } = bench;
 	let panel = $state<RecordingsPanel>();
 	const timers = $derived(session.plan.part.timers.filter(({ id }) => session.plan.aims.some(({ timer }) => timer === id)));
@@ -34,6 +34,7 @@
 	$effect(() => bench.predict());
 	$effect(() => bench.align());
 	$effect(() => bench.layOut());
+	$effect(() => bench.suspect());
 	$effect(() => {
 		void view.width;
 		untrack(() => view.follow());
@@ -103,7 +104,7 @@
 				{/if}
 				<div class="grid grid-cols-[10.5rem_minmax(0,1fr)]">
 					<div class="border-r">
-						<RecordedLabels {bench} onChoose={(id) => void choose(id)} />
+						<RecordedLabels {bench} pinned={check.pinned} onChoose={(id) => void choose(id)} />
 						<PlannedLabels
 							{session}
 							rows={bench.rows}
@@ -141,8 +142,8 @@
 				<VerdictCard {session} lane={bench.current} lanes={bench.lanes} />
 				<div class="min-h-0 overflow-y-auto border-l">
 					<Measures lane={bench.current} />
-					{#if bench.current.verdict?.asSet === 'outside'}
-						<InTurn><Suspects lane={bench.current} pinned={bench.suspect?.code} onPin={(code) => bench.pin(code)} /></InTurn>
+					{#if bench.current.mapping && bench.current.verdict && bench.current.verdict.asSet !== 'within'}
+						<InTurn><Suspects {check} mapping={bench.current.mapping} href="/plan/{session.id}/check" /></InTurn>
 					{/if}
 				</div>
 			</div>

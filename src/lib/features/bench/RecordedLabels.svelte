@@ -1,10 +1,11 @@
 <script lang="ts">
-	import { laneText, roleText, suspectText } from '../../text/index.js';
+	import { laneText, mistakeText, roleText } from '../../text/index.js';
+	import type { Pinned } from '../../session/planCheck.svelte.js';
 	import type { BenchModel } from './bench.svelte.js';
 	import type { RecordedLane } from './recordedLane.svelte.js';
 
 	/** The names beside the recorded lanes. */
-	let { bench, onChoose }: { bench: BenchModel; onChoose: (lane: string) => void } = $props();
+	let { bench, pinned, onChoose }: { bench: BenchModel; pinned: Pinned | undefined; onChoose: (lane: string) => void } = $props();
 
 	function stateText(lane: RecordedLane): string {
 		return lane.state.kind === 'failed' ? 'not loaded' : lane.verdict ? laneText(lane.verdict) : '…';
@@ -41,10 +42,10 @@
 		>
 		<span class={['text-[12px]', lane.verdict?.outcome === 'outside' ? 'font-bold text-fault' : 'text-accent']}>{stateText(lane)}</span>
 	</button>
-	{#if bench.suspect && bench.current === lane}
-		<div class="border-b px-3 py-2 text-[11px] leading-snug" style:height="4.4rem">
+	{#if pinned && lane.suspected}
+		<div class="overflow-hidden border-b px-3 py-2 text-[11px] leading-snug" style:height="4.4rem">
 			<b class="text-warn">What if:</b>
-			{suspectText(bench.suspect.code)}
+			{mistakeText(pinned.row.codes)}
 		</div>
 	{/if}
 {/each}

@@ -1,11 +1,9 @@
 <script lang="ts">
 	import { untrack } from 'svelte';
-	import { steadyWave } from '../../../core/timer/index.js';
 	import { paintPlannedLane, rowHeight, type PlannedRow } from './benchRows.js';
 	import { snapTime, type Line } from './jumps.js';
-	import { risePs, type RecordedLane } from './recordedLane.svelte.js';
+	import type { RecordedLane } from './recordedLane.svelte.js';
 	import type { BenchModel } from './bench.svelte.js';
-	import { suspectText } from '../../text/index.js';
 	import { paintRecorded, sampleY, timeLabel, type Pen, type Surface } from '../../wave/index.js';
 	import InTurn from '../../components/InTurn.svelte';
 	import WaveLane from './WaveLane.svelte';
@@ -17,10 +15,7 @@
 	let element: HTMLDivElement;
 	const lanes = $derived(bench.shownLanes);
 	const rows = $derived(bench.rows);
-	const suspect = $derived(bench.suspect);
 	const focused = $derived(bench.focused);
-
-	const suspectWave = $derived(suspect ? steadyWave(suspect.wave, suspect.tickRate.inverse()) : null);
 
 	const snapped = (line: Line | undefined, x: number) => snapTime(line, view, x);
 
@@ -39,12 +34,11 @@
 	}
 
 	function suspectPainter(lane: RecordedLane) {
-		const { wave: measured, shiftPs, extent } = lane;
+		const { wave: measured, shiftPs, extent, suspected, suspectPlace } = lane;
 		void lane.arrived;
-		const planned = suspectWave;
-		const plannedPs = planned ? -risePs(planned) : 0;
+		const what = { planned: suspected?.source ?? null, plannedPs: suspectPlace.ps, plannedScale: suspectPlace.scale };
 		return (pen: Pen, surface: Surface) =>
-			paintRecorded(pen, { planned, plannedPs, measured, shiftPs, extent, disagreement: undefined, suspect: true }, surface);
+			paintRecorded(pen, { ...what, measured, shiftPs, extent, disagreement: undefined, suspect: true }, surface);
 	}
 
 	function rowPainter(row: PlannedRow) {
@@ -210,9 +204,9 @@
 		<div class="h-[5.6rem] border-b" data-lane={lane.id}>
 			<InTurn><WaveLane {view} paint={painterOf(lane)} label="{lane.derivation?.aim.name}: plan and {lane.recording?.name}" /></InTurn>
 		</div>
-		{#if suspect && bench.current === lane}
+		{#if lane.suspected}
 			<div class="h-[4.4rem] border-b" data-lane={lane.id}>
-				<WaveLane {view} paint={suspectPainter(lane)} label="What if: {suspectText(suspect.code)}" />
+				<WaveLane {view} paint={suspectPainter(lane)} label="What the pinned suspect would show of {lane.derivation?.aim.name}" />
 			</div>
 		{/if}
 	{/each}

@@ -1,37 +1,51 @@
 <script lang="ts">
-	import type { Suspect } from '../../../core/check/index.js';
-	import type { RecordedLane } from './recordedLane.svelte.js';
-	import { suspectText } from '../../text/index.js';
-	import Num from '../../components/Num.svelte';
+	import type { Mapping } from '../../../core/plan/index.js';
+	import type { PlanCheck } from '../../session/planCheck.svelte.js';
+	import { mistakeText, whereText } from '../../text/index.js';
 
-	interface Props {
-		lane: RecordedLane;
-		pinned: Suspect['code'] | undefined;
-		onPin: (code: Suspect['code'] | undefined) => void;
-	}
-	let { lane, pinned, onPin }: Props = $props();
+	/** Mistakes that would change a recorded line, those that explain it first, each to be pinned to the waves. */
+	let { check, mapping, href }: { check: PlanCheck; mapping: Mapping; href: string } = $props();
+
+	/** More are told at Check. */
+	const MOST = 6;
+	const rows = $derived(check.rowsOf(mapping));
+	const explaining = $derived(rows.filter(({ explains }) => explains));
+	const told = $derived((explaining.length > 0 ? explaining : rows).slice(0, MOST));
+	const heading = $derived(
+		explaining.length > 0 ? 'mistakes that explain it, likeliest first' : rows.length > 0 ? 'none explains it; the nearest' : ''
+	);
 </script>
 
 <section class="px-3 pb-2" aria-label="Suspects" data-testid="suspects">
-	<h2 class="mb-1 text-[13px] font-bold">
-		Suspects <span class="font-normal text-soft">mistakes that give just these numbers, nearest first</span>
+	<h2 class="mb-1 flex items-baseline gap-2 text-[13px] font-bold">
+		Suspects <span class="font-normal text-soft">{heading}</span>
+		<a class="ml-auto text-[12px] font-normal text-accent underline" {href}>the evidence</a>
 	</h2>
 	<ul class="grid gap-1 text-[12.5px]">
-		{#each lane.suspects as suspect (suspect.code)}
-			<li class={['flex items-start gap-2 rounded-xs border px-2 py-0.5', pinned === suspect.code && 'border-warn bg-warn-wash']}>
+		{#each told as row, i (i)}
+			{@const pinned = check.isPinned(row)}
+			<li class={['flex items-start gap-2 rounded-xs border px-2 py-0.5', pinned && 'border-warn bg-warn-wash']}>
 				<span class="min-w-0 flex-1">
-					{suspectText(suspect.code)}: <Num value={suspect.hz} unit="Hz" digits={6} />, <Num value={suspect.duty} unit="%" digits={4} />
+					{mistakeText(row.codes)} <span class="text-[11px] text-soft">{row.where.map(whereText).join('; ')}</span>
 				</span>
 				<button
 					type="button"
 					class="shrink-0 text-accent underline"
-					aria-pressed={pinned === suspect.code}
+					aria-pressed={pinned}
 					title="Draw the waves it would make"
-					onclick={() => onPin(pinned === suspect.code ? undefined : suspect.code)}>{pinned === suspect.code ? 'unpin' : 'pin'}</button
+					onclick={() => check.pin(row)}>{pinned ? 'unpin' : 'pin'}</button
 				>
 			</li>
 		{:else}
-			<li class="text-soft">No mistake known here gives these numbers.</li>
+			<li class="text-soft">
+				{#if check.state.kind === 'loading' || check.state.kind === 'idle'}
+					Looking for them …
+				{:else if check.state.kind === 'failed'}
+					They could not be looked for: {check.state.reason}
+				{:else}
+					No mistake known here comes near these waves.
+				{/if}
+			</li>
 		{/each}
 	</ul>
 </section>

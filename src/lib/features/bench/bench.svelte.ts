@@ -1,13 +1,13 @@
 import { SvelteMap } from 'svelte/reactivity';
 import { untrack } from 'svelte';
-import type { Suspect } from '../../../core/check/index.js';
 import type { RecordingShelf } from '../../session/recordings.svelte.js';
 import { notices } from '../../session/notices.svelte.js';
+import type { PlanCheck } from '../../session/planCheck.svelte.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 import { loadLayout, plannedRows, saveLayout, toggled, type Layout, type PlannedRow } from './benchRows.js';
 import { BenchView } from './benchView.svelte.js';
 import { momentsOf, nextMoment, plannedLine, recordedLine, type JumpKind, type Line } from './jumps.js';
-import { Layings } from './layings.js';
+import { Layings, ON_PLAN, ON_SUSPECT } from './layings.js';
 import { deleteMark, setMark, shownMarks, type ShownMark } from './marks.js';
 import { PlanPrediction } from './prediction.svelte.js';
 import { RecordedLane } from './recordedLane.svelte.js';
@@ -24,7 +24,7 @@ const FIRST_EDGES = 16;
 export class BenchModel {
 	readonly view = new BenchView();
 	readonly prediction = new PlanPrediction();
-	private readonly layings = new Layings();
+	private readonly layings = [new Layings(ON_PLAN), new Layings(ON_SUSPECT)];
 	/** A mapping's id, "aim-ID", or "writes-TIMER": what the lower part shows. */
 	chosen = $state<string | undefined>();
 	tab = $state('');
@@ -36,7 +36,6 @@ export class BenchModel {
 	/** The planned row that was pressed last. */
 	row = $state.raw<PlannedRow>();
 	layout = $state.raw<Layout>({ by: 'plan', order: [], folded: [], open: [] });
-	private pinned = $state.raw<{ lane: string; code: Suspect['code'] } | undefined>();
 	private readonly kept = new SvelteMap<string, RecordedLane>();
 
 	/** Of the mappings whose recording is here; a recording that was put away keeps its mapping for when it comes back. */
@@ -57,10 +56,6 @@ export class BenchModel {
 	/** The recorded lane that the lower part judges. */
 	readonly current: RecordedLane | undefined = $derived.by(() =>
 		this.aim || this.folded ? undefined : (this.lanes.find((lane) => lane.id === this.chosen) ?? this.lanes[0])
-	);
-	/** The mistake whose waves are drawn below the current lane. */
-	readonly suspect: Suspect | undefined = $derived.by(() =>
-		this.current && this.pinned?.lane === this.current.id ? this.current.suspects.find((s) => s.code === this.pinned?.code) : undefined
 	);
 	readonly rows: PlannedRow[] = $derived.by(() => plannedRows(this.prediction.lanes, this.session.plan, this.layout));
 	/** What cursors and jumps keep to where no recording is chosen: the planned row that was pressed last, else the first. */
@@ -83,7 +78,8 @@ export class BenchModel {
 
 	constructor(
 		private readonly session: PlanSession,
-		private readonly shelf: RecordingShelf
+		private readonly shelf: RecordingShelf,
+		private readonly check: PlanCheck
 	) {
 		this.layout = loadLayout(session.id);
 	}
@@ -99,8 +95,8 @@ export class BenchModel {
 	/** Lays recordings on the plan; reads all that this hangs on. */
 	align(): void {
 		const { clocks } = this.session.derivation;
-		void this.lanes.map(({ frame, planned, step, instrument }) => [frame, planned, step, instrument]);
-		untrack(() => this.layings.ask(this.lanes, clocks));
+		void this.lanes.map(({ frame, planned, suspected, step, instrument }) => [frame, planned, suspected, step, instrument]);
+		untrack(() => this.layings.forEach((each) => each.ask(this.lanes, clocks)));
 	}
 
 	/** Lays the view out over what there is to see; reads all that this hangs on. */
@@ -117,9 +113,17 @@ export class BenchModel {
 		untrack(() => this.view.setExtent(from, to, period && period * 1e12));
 	}
 
+	/** Asks why the current line is off, where it is not as set; reads all that this hangs on. */
+	suspect(): (() => void) | undefined {
+		const outcome = this.current?.verdict?.asSet;
+		if (outcome === undefined || outcome === 'within') return undefined;
+		void [this.session.plan, this.check.lines];
+		return untrack(() => this.check.ask());
+	}
+
 	close(): void {
 		this.prediction.close();
-		this.layings.close();
+		for (const each of this.layings) each.close();
 		for (const lane of this.kept.values()) lane.close();
 	}
 
@@ -130,10 +134,6 @@ export class BenchModel {
 
 	foldRecorded(): void {
 		this.setLayout({ ...this.layout, folded: toggled(this.layout.folded, RECORDED) });
-	}
-
-	pin(code: Suspect['code'] | undefined): void {
-		this.pinned = code && this.current ? { lane: this.current.id, code } : undefined;
 	}
 
 	lineOf(lane: RecordedLane | undefined, planned: PlannedRow | undefined): Line | undefined {
@@ -221,7 +221,7 @@ export class BenchModel {
 
 	private laneOf(id: string): RecordedLane {
 		return untrack(() => {
-			const known = this.kept.get(id) ?? new RecordedLane(this.session, this.shelf, this.prediction, id);
+			const known = this.kept.get(id) ?? new RecordedLane(this.session, this.shelf, this.check, this.prediction, id);
 			this.kept.set(id, known);
 			return known;
 		});

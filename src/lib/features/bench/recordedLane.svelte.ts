@@ -1,6 +1,6 @@
 import { type AimDerivation, waveOf } from '../../../core/aims/index.js';
 import type { Mapping } from '../../../core/plan/index.js';
-import { type Suspect, type Verdict, findSuspects, judge } from '../../../core/check/index.js';
+import { type Verdict, judge } from '../../../core/check/index.js';
 import { Rational } from '../../../core/exact/index.js';
 import type { PulseMeasures, Window } from '../../../core/measure/index.js';
 import { steadyWave } from '../../../core/timer/index.js';
@@ -19,10 +19,12 @@ import {
 	type Recording,
 	type RecordingShelf
 } from '../../session/recordings.svelte.js';
+import { isOf, type PlanCheck } from '../../session/planCheck.svelte.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 import { failedState, LatestWork, type WorkState } from '../../session/work.js';
 import type { BenchView } from './benchView.svelte.js';
 import { plannedLines } from './plannedLines.js';
+import { suspectedOf, type Suspected } from './suspected.js';
 import type { PlanPrediction } from './prediction.svelte.js';
 
 /** Lines of more edges are not held by the page. */
@@ -101,9 +103,20 @@ export class RecordedLane {
 		};
 		return judge(this.derivation, this.session.derivation.clocks, evidence, this.mapping.role);
 	});
-	readonly suspects: Suspect[] = $derived.by(() =>
-		this.verdict && this.derivation ? findSuspects(this.session.plan, this.derivation, this.verdict) : []
-	);
+	/** What the pinned suspect would show of it. */
+	readonly suspected: Suspected | undefined = $derived.by(() => {
+		const { mapping } = this;
+		const wave = mapping && this.check.pinned?.waves.find((one) => isOf(one, mapping));
+		return wave && suspectedOf(wave);
+	});
+	suspectLaid = $state.raw<{ found: AlignedWire; at: number }>();
+	/** Where its time 0 is drawn, in picoseconds of plan time, and how much longer its times are: as it was laid, or with the first rises of both together. */
+	readonly suspectPlace: { ps: number; scale: number } = $derived.by(() => {
+		const { suspectLaid: laid, recording, suspected } = this;
+		if (laid?.found.fits && recording)
+			return { ps: laid.found.laying.offset * unitPs(recording) - this.shiftPs, scale: laid.found.laying.ratio };
+		return { ps: alignment(recording, this.line, suspected?.source) - this.shiftPs, scale: 1 };
+	});
 
 	/** Another recorded lane that this one is laid on, in place of the plan. */
 	before = $state.raw<RecordedLane>();
@@ -117,6 +130,7 @@ export class RecordedLane {
 	constructor(
 		private readonly session: PlanSession,
 		private readonly shelf: RecordingShelf,
+		private readonly check: PlanCheck,
 		private readonly prediction: PlanPrediction,
 		readonly id: string
 	) {}

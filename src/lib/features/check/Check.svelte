@@ -23,24 +23,19 @@
 	} from '../../text/index.js';
 	import { adopt } from './adopt.js';
 	import AimVerdicts from './AimVerdicts.svelte';
-	import { CheckModel } from './check.svelte.js';
 	import CheckEmpty from './CheckEmpty.svelte';
 	import DifferenceList from './DifferenceList.svelte';
 	import EvidenceTable from './EvidenceTable.svelte';
 	import PastChecks from './PastChecks.svelte';
 
 	/** Why is the pin not doing it? All that was recorded and read of a plan, held against it. */
-	const { session, recordings } = openPlan();
-	const model = new CheckModel(session, recordings);
+	const { session, recordings, check: model } = openPlan();
 
 	$effect(() => {
 		void [session.plan, model.lines, model.anything];
 		return untrack(() => model.ask());
 	});
-	onMount(() => {
-		void model.loadPast();
-		return () => model.close();
-	});
+	onMount(() => void model.loadPast());
 
 	const TONE = { within: 'text-accent', outside: 'text-fault', undecided: 'text-soft' };
 	let tab = $state<'evidence' | 'differences' | 'past'>('evidence');
@@ -67,12 +62,15 @@
 	const before = $derived(model.past.at(1));
 	const changed = $derived(model.past[0] && before ? changedSince(model.past[0], before) : []);
 
-	function show({ recording, line, aim }: PlainCheck['evidence']['columns'][number]) {
+	type Row = PlainCheck['evidence']['rows'][number];
+
+	function show({ recording, line, aim }: PlainCheck['evidence']['columns'][number], row?: Row) {
+		if (row && !model.isPinned(row)) model.pin(row);
 		const mapping = session.plan.mappings.find((one) => one.recording === recording && one.line === line && one.aim === aim);
 		void goto(`/plan/${session.id}/bench#${mapping?.id ?? `aim-${aim}`}`);
 	}
 
-	function take(row: PlainCheck['evidence']['rows'][number]) {
+	function take(row: Row) {
 		const aim = check?.evidence.columns.find(
 			({ aim: one }) => session.plan.aims.find(({ id }) => id === one)?.timer === row.where[0]?.timer
 		)?.aim;
@@ -231,7 +229,15 @@
 						</span>
 					</div>
 					{#if tab === 'evidence'}
-						<EvidenceTable {check} {nameOf} recordingName={(id) => recordings.find(id)?.name ?? id} onShow={show} onAdopt={take} />
+						<EvidenceTable
+							{check}
+							{nameOf}
+							recordingName={(id) => recordings.find(id)?.name ?? id}
+							onShow={show}
+							isPinned={(row) => model.isPinned(row)}
+							onPin={(row) => model.pin(row)}
+							onAdopt={take}
+						/>
 						<div class="max-h-32 overflow-y-auto border-t bg-card px-3 py-1.5 text-[12.5px]" data-testid="tell">
 							{#if first && first.ties.length > 0}
 								<p>

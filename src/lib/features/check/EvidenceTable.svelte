@@ -6,11 +6,13 @@
 		check: PlainCheck;
 		nameOf: (aim: string) => string;
 		recordingName: (id: string) => string;
-		/** Shows a column's line on the waves. */
-		onShow: (column: PlainCheck['evidence']['columns'][number]) => void;
+		/** Shows a column's line on the waves, with what a suspect's row predicts of it. */
+		onShow: (column: PlainCheck['evidence']['columns'][number], row?: PlainCheck['evidence']['rows'][number]) => void;
+		isPinned: (row: PlainCheck['evidence']['rows'][number]) => boolean;
+		onPin: (row: PlainCheck['evidence']['rows'][number]) => void;
 		onAdopt: (row: PlainCheck['evidence']['rows'][number]) => void;
 	}
-	let { check, nameOf, recordingName, onShow, onAdopt }: Props = $props();
+	let { check, nameOf, recordingName, onShow, isPinned, onPin, onAdopt }: Props = $props();
 
 	const columns = $derived(check.evidence.columns);
 	const rows = $derived(check.evidence.rows);
@@ -79,6 +81,13 @@
 							{#if row.tie}<span class="text-[11px] text-soft">or, not to be told apart here:</span>{/if}
 							<span class={row.explains ? 'font-bold' : ''}>{mistakeText(row.codes)}</span>
 							<span class="text-[11px] text-soft">{row.where.map(whereText).join('; ')}</span>
+							<button
+								type="button"
+								class={['text-[11px] whitespace-nowrap underline', isPinned(row) ? 'font-bold text-warn' : 'text-accent']}
+								aria-pressed={isPinned(row)}
+								title="Draw the waves it would make beside the recorded ones, at the bench"
+								onclick={() => onPin(row)}>{isPinned(row) ? 'unpin its waves' : 'pin its waves'}</button
+							>
 							<button type="button" class="text-[11px] whitespace-nowrap text-accent underline" onclick={() => onAdopt(row)}>
 								{row.where.some(({ clock }) => clock) ? 'take into the plan' : 'note for the firmware'}
 							</button>
@@ -92,7 +101,7 @@
 									class="block rounded-xs hover:bg-well"
 									title={residualText(cell)}
 									aria-label="{QUANTITY[columns[j].of]}: {residualText(cell)}"
-									onclick={() => onShow(columns[j])}
+									onclick={() => onShow(columns[j], i > 0 ? row : undefined)}
 								>
 									<svg width={WIDTH} height={HEIGHT} class="block" aria-hidden="true">
 										<rect x={xOf(-1)} y="2" width={xOf(1) - xOf(-1)} height={HEIGHT - 4} class="fill-grid" />

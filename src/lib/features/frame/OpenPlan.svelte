@@ -4,6 +4,7 @@
 	import { page } from '$app/state';
 	import { undoKeys } from './keys.js';
 	import { provideOpenPlan } from '../../session/context.js';
+	import { PlanCheck } from '../../session/planCheck.svelte.js';
 	import { RecordingShelf, type Recording } from '../../session/recordings.svelte.js';
 	import type { LoadedPlan } from '../../../core/plan/index.js';
 	import { LivePlan } from '../../session/live.js';
@@ -27,7 +28,9 @@
 	// The open plan lives as long as this component, which is made anew for another plan.
 	const session = untrack(() => new PlanSession(loaded, new BrowserKeeper(`plan ${loaded.id}`)));
 	const shelf = untrack(() => new RecordingShelf(loaded.id, recordings));
-	provideOpenPlan({ session, recordings: shelf });
+	const check = untrack(() => new PlanCheck(session, shelf));
+	provideOpenPlan({ session, recordings: shelf, check });
+	onMount(() => () => check.close());
 
 	let ready = $state(false);
 	onMount(async () => {

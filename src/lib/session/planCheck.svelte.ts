@@ -1,24 +1,48 @@
 import equal from 'fast-deep-equal/es6';
-import type { Plan } from '../../../core/plan/index.js';
-import type { PlainCheck } from '../../../core/suspects/index.js';
-import { MOST_EDGES } from '../../../workers/benchWire.js';
-import type { CheckProgress, LineToCheck } from '../../../workers/checkWire.js';
-import { checkWorkers, progress } from '../../../workers/clients.js';
-import { call } from '../../session/api.js';
-import type { CheckTold, PastCheck } from '../../session/pastChecks.js';
-import { frameOf, statedError, stepOf, type Recording, type RecordedLine, type RecordingShelf } from '../../session/recordings.svelte.js';
-import type { PlanSession } from '../../session/session.svelte.js';
-import { failedState, LatestWork, type WorkState } from '../../session/work.js';
+import type { Mapping, Plan } from '../../core/plan/index.js';
+import type { PlainCheck, SuspectWave } from '../../core/suspects/index.js';
+import { MOST_EDGES } from '../../workers/benchWire.js';
+import type { CheckProgress, LineToCheck } from '../../workers/checkWire.js';
+import { checkWorkers, progress } from '../../workers/clients.js';
+import { call } from './api.js';
+import type { CheckTold, PastCheck } from './pastChecks.js';
+import { frameOf, statedError, stepOf, type Recording, type RecordedLine, type RecordingShelf } from './recordings.svelte.js';
+import type { PlanSession } from './session.svelte.js';
+import { failedState, LatestWork, type WorkState } from './work.js';
 
 /** Milliseconds that a plan rests before it is checked again. */
 const REST_MS = 400;
 
+type EvidenceRow = PlainCheck['evidence']['rows'][number];
+
+export interface Pinned {
+	row: EvidenceRow;
+	waves: SuspectWave[];
+}
+
+/** What a suspect is known by from one check to the next. */
+const keyOf = ({ codes, where, about }: EvidenceRow) => JSON.stringify([codes, where.map(({ timer, what }) => [timer, what]), about]);
+
+/** Is a suspect's wave one of a mapped line? */
+export function isOf({ recording, line, aim, role }: SuspectWave, mapping: Mapping): boolean {
+	return recording === mapping.recording && line === mapping.line && aim === mapping.aim && role === (mapping.role ?? 'pin');
+}
+
 /** All recorded lines, readings and sweeps of a plan held against it; checked again whenever plan or recordings rest. */
-export class CheckModel {
+export class PlanCheck {
 	state = $state.raw<WorkState>({ kind: 'idle' });
 	/** How far the search for suspects is, from 0 to 1. */
 	share = $state(0);
 	result = $state.raw<PlainCheck>();
+	/** By row of the evidence: what each suspect would show on the lines that it changes. */
+	private waves = $state.raw<SuspectWave[][]>([]);
+	private chosen = $state('');
+	/** The suspect whose waves are to be seen, wherever waves are; undefined: none, or it is no longer one. */
+	readonly pinned: Pinned | undefined = $derived.by(() => {
+		const rows = this.result?.evidence.rows ?? [];
+		const at = rows.findIndex((row) => keyOf(row) === this.chosen);
+		return at > 0 ? { row: rows[at], waves: this.waves[at] ?? [] } : undefined;
+	});
 	/** The newest first. */
 	past = $state.raw<PastCheck[]>([]);
 	private readonly work = new LatestWork();
@@ -43,6 +67,20 @@ export class CheckModel {
 		private readonly shelf: RecordingShelf
 	) {}
 
+	/** Pins a suspect, or lets go of the one that is pinned. */
+	pin(row: EvidenceRow): void {
+		this.chosen = this.isPinned(row) ? '' : keyOf(row);
+	}
+
+	isPinned(row: EvidenceRow): boolean {
+		return this.chosen === keyOf(row);
+	}
+
+	/** Rows of the evidence that speak of a mapped line: those that would change it. */
+	rowsOf(mapping: Mapping): EvidenceRow[] {
+		return (this.result?.evidence.rows ?? []).filter((_, i) => this.waves[i]?.some((wave) => isOf(wave, mapping)));
+	}
+
 	/** Asks for a check when plan or lines are others than the last time; returns what gives it up. */
 	ask(): () => void {
 		const { plan } = this.session;
@@ -51,6 +89,7 @@ export class CheckModel {
 			this.work.end();
 			this.asked = undefined;
 			this.result = undefined;
+			this.waves = [];
 			this.state = { kind: 'idle' };
 			return () => undefined;
 		}
@@ -96,7 +135,7 @@ export class CheckModel {
 							heard,
 							({ share, verdicts }: CheckProgress) => {
 								this.share = share;
-								if (verdicts) this.result = verdicts;
+								if (verdicts) [this.result, this.waves] = [verdicts, []];
 							},
 							() => (signal.aborted ? 'drop' : this.going ? 'on' : 'stop')
 						)
@@ -108,9 +147,10 @@ export class CheckModel {
 				this.state = { kind: 'stopped' };
 				return;
 			}
-			this.result = found;
+			this.result = found.check;
+			this.waves = found.waves;
 			this.state = { kind: 'ready' };
-			await this.keep(found, asked.lines);
+			await this.keep(found.check, asked.lines);
 		} catch (error) {
 			this.state = failedState(error, signal) ?? this.state;
 		}

@@ -1,0 +1,50 @@
+import type { Laying } from './lines.js';
+
+/** Points of planned and recorded time. */
+export class Points {
+	count = 0;
+	readonly x: Float64Array;
+	readonly y: Float64Array;
+
+	constructor(most: number) {
+		this.x = new Float64Array(most);
+		this.y = new Float64Array(most);
+	}
+}
+
+/** Rounds of weighing after which the least sum is near enough. */
+const WEIGHINGS = 12;
+
+/** The straight line of the least sum of distances, from another one on; distances below `blur` count as that. */
+export function leastSum(all: Points, from: Laying, range: readonly [number, number], blur: number): Laying | undefined {
+	let line: Laying | undefined = from;
+	const weights = new Float64Array(all.count);
+	for (let round = 0; round < WEIGHINGS && line; round++) {
+		const { offset, ratio }: Laying = line;
+		for (let i = 0; i < all.count; i++) weights[i] = 1 / Math.max(blur / 4, Math.abs(all.y[i] - offset - ratio * all.x[i]));
+		line = leastSquares(all, range, weights);
+	}
+	return line;
+}
+
+/** The straight line of least squares whose slope is kept in its range; `weights` by point, one each where they are left out. */
+export function leastSquares({ x, y, count }: Points, [low, high]: readonly [number, number], weights?: Float64Array): Laying | undefined {
+	if (count === 0) return undefined;
+	let [sum, sumX, sumY] = [0, 0, 0];
+	for (let i = 0; i < count; i++) {
+		const weight = weights ? weights[i] : 1;
+		sum += weight;
+		sumX += weight * x[i];
+		sumY += weight * y[i];
+	}
+	const [middleX, middleY] = [sumX / sum, sumY / sum];
+	let [xx, xy] = [0, 0];
+	for (let i = 0; i < count; i++) {
+		const [a, b] = [x[i] - middleX, y[i] - middleY];
+		const weight = weights ? weights[i] : 1;
+		xx += weight * a * a;
+		xy += weight * a * (b - a);
+	}
+	const ratio = Math.min(high, Math.max(low, xx > 0 ? 1 + xy / xx : 1));
+	return { offset: middleY - ratio * middleX, ratio };
+}
