@@ -15,6 +15,17 @@ export async function benchCheck(report: Report): Promise<void> {
 	await benchSuspects(report);
 }
 
+const RUNS = 5;
+
+function medianOf(run: () => void): number {
+	const took = Array.from({ length: RUNS }, () => {
+		const began = performance.now();
+		run();
+		return performance.now() - began;
+	});
+	return took.sort((a, b) => a - b)[Math.floor(RUNS / 2)];
+}
+
 function benchAlign(report: Report, edges: number): void {
 	const times = new Float64Array(edges);
 	for (let k = 0; k < edges / 2; k++) {
@@ -22,14 +33,15 @@ function benchAlign(report: Report, edges: number): void {
 		times[2 * k + 1] = times[2 * k] + 3500;
 	}
 	const recorded = { initial: 0 as const, times, from: 0, to: times[edges - 1] + 100 };
-	const began = performance.now();
-	const found = align([{ plan: { initial: 0, times: [0, 3500], period: 10_000 }, recorded }], {
-		ratio: [0.9998, 1.0002],
-		budget: 12,
-		glitch: 50
+	const took = medianOf(() => {
+		const found = align([{ plan: { initial: 0, times: [0, 3500], period: 10_000 }, recorded }], {
+			ratio: [0.9998, 1.0002],
+			budget: 12,
+			glitch: 50
+		});
+		if (!found.fits || found.lines[0].matched.count < edges) throw new Error('it was not laid');
 	});
-	if (!found.fits || found.lines[0].matched.count < 0.999 * edges) throw new Error('it was not laid');
-	report('align_5M', performance.now() - began, 'ms');
+	report('align_5M', took, 'ms');
 }
 
 /** Heater A: 1.2 kHz, high for 35 %, in steps of 10 ns. */
@@ -44,12 +56,13 @@ function benchVerdict(report: Report, edges: number): void {
 	const trace = builder.finish({ unit, start: 0, end });
 	const { aims, clocks } = derivePlan(fernhollow());
 	const heater = aims.find(({ aim }) => aim.id === 'heater-a')!;
-	const began = performance.now();
-	const verdict = judgeAim(heater, clocks, [
-		{ recording: 'r', line: 'l', role: 'pin', trace, step: { step: unit }, instrument: Rational.int(20) }
-	]);
-	if (verdict.asWished !== 'within') throw new Error(`heater A is ${verdict.asWished}`);
-	report('verdict_10M', performance.now() - began, 'ms');
+	const took = medianOf(() => {
+		const verdict = judgeAim(heater, clocks, [
+			{ recording: 'r', line: 'l', role: 'pin', trace, step: { step: unit }, instrument: Rational.int(20) }
+		]);
+		if (verdict.asWished !== 'within') throw new Error(`heater A is ${verdict.asWished}`);
+	});
+	report('verdict_10M', took, 'ms');
 }
 
 /** Recordings of the demo, and which line of which aim each of their lines shows. */

@@ -13,7 +13,6 @@ export function freedom(
 	if (own.count === 0) return { offsetKnown: [line.offset, line.offset], ratioKnown: [...range] };
 	const left = new Left(own, line);
 	const ends: [number, number] = [range[0] - line.ratio, range[1] - line.ratio];
-	left.joinParts();
 	for (;;) {
 		const { tilts, shifts } = roomOf(left, ends, budget);
 		if (left.join([...tilts, 0])) continue;
@@ -39,15 +38,26 @@ function roomOf(left: Left, ends: [number, number], budget: number): { tilts: [n
 	return { tilts, shifts };
 }
 
+/** Parts that the points are looked through in. */
 const PARTS = 256;
+
+/** A stretch of the points: its ends, and the extremes in it of time from the middle and of deviation. */
+interface Part {
+	from: number;
+	end: number;
+	x: [number, number];
+	/** Numbers of the points of the least and the greatest deviation. */
+	at: [number, number];
+	deviation: [number, number];
+}
 
 /** Deviations from a line, by planned time from its middle; and those of them that leave the budget first at some tilt. */
 class Left {
 	readonly middle: number;
 	private readonly joined = new Set<number>();
-	private readonly looked = new Set<number>();
 	private readonly x: number[] = [];
 	private readonly y: number[] = [];
+	private readonly parts: Part[] = [];
 
 	constructor(
 		private readonly own: Points,
@@ -56,7 +66,9 @@ class Left {
 		let sum = 0;
 		for (let i = 0; i < own.count; i++) sum += own.x[i];
 		this.middle = sum / own.count;
-		for (const i of [0, own.count - 1]) this.add(i);
+		const length = Math.ceil(own.count / PARTS);
+		for (let from = 0; from < own.count; from += length) this.parts.push(this.partOf(from, Math.min(own.count, from + length)));
+		for (const { at } of this.parts) for (const i of at) this.add(i);
 	}
 
 	/** Shifts that keep those that have joined within the budget. */
@@ -73,39 +85,45 @@ class Left {
 	/** Lets the outermost of all join, at each tilt; false when they all had. */
 	join(tilts: readonly number[]): boolean {
 		const before = this.joined.size;
-		for (const tilt of tilts) {
-			if (this.looked.has(tilt)) continue;
-			this.looked.add(tilt);
-			for (const i of this.outermost(tilt)) this.add(i);
-		}
+		for (const tilt of tilts) for (const side of [-1, 1] as const) this.add(this.outermost(tilt, side));
 		return this.joined.size > before;
 	}
 
 	private add(i: number): void {
 		if (this.joined.has(i)) return;
 		this.joined.add(i);
+		const x = this.own.x[i] - this.middle;
+		this.x.push(x);
+		this.y.push(this.deviation(i, 0));
+	}
+
+	private deviation(i: number, tilt: number): number {
 		const { own, line, middle } = this;
-		this.x.push(own.x[i] - middle);
-		this.y.push(own.y[i] - line.offset - line.ratio * own.x[i]);
+		return own.y[i] - line.offset - line.ratio * own.x[i] - tilt * (own.x[i] - middle);
 	}
 
-	/** Lets the outermost of each of many parts join: nearly all that matter are among them. */
-	joinParts(): void {
-		this.looked.add(0);
-		const length = Math.ceil(this.own.count / PARTS);
-		for (let from = 0; from < this.own.count; from += length) {
-			for (const i of this.outermost(0, from, Math.min(this.own.count, from + length))) this.add(i);
+	/** The outermost point above (1) or below (-1) at a tilt. A part all of whose points must lie inside of it is not looked through. */
+	private outermost(tilt: number, side: 1 | -1): number {
+		const end = side > 0 ? 1 : 0;
+		let [best, outermost] = [-1, -Infinity];
+		const put = (i: number) => {
+			const out = side * this.deviation(i, tilt);
+			if (out > outermost) [best, outermost] = [i, out];
+		};
+		for (const { at } of this.parts) put(at[end]);
+		for (const { x, deviation, from, end: until } of this.parts) {
+			const bound = side * deviation[end] + Math.max(-side * tilt * x[0], -side * tilt * x[1]);
+			if (bound > outermost) for (let i = from; i < until; i++) put(i);
 		}
+		return best;
 	}
 
-	private outermost(tilt: number, from = 0, end = this.own.count): [number, number] {
+	private partOf(from: number, end: number): Part {
 		const { x, y } = this.own;
 		const { offset, ratio } = this.line;
-		const { middle } = this;
-		let [low, high, lowest, highest] = [from, from, Infinity, -Infinity];
-		const [slope, base] = [ratio + tilt, offset - tilt * middle];
+		let [low, high, lowest, highest, left, right] = [from, from, Infinity, -Infinity, Infinity, -Infinity];
 		for (let i = from; i < end; i++) {
-			const rest = y[i] - base - slope * x[i];
+			const rest = y[i] - offset - ratio * x[i];
 			if (rest < lowest) {
 				lowest = rest;
 				low = i;
@@ -114,8 +132,10 @@ class Left {
 				highest = rest;
 				high = i;
 			}
+			if (x[i] < left) left = x[i];
+			if (x[i] > right) right = x[i];
 		}
-		return [low, high];
+		return { from, end, x: [left - this.middle, right - this.middle], at: [low, high], deviation: [lowest, highest] };
 	}
 }
 

@@ -85,10 +85,36 @@ export class IntegerSum {
 /** Beyond so many different denominators an exact mean costs more than it tells. */
 const EXACT_DENOMINATORS = 512;
 
+/** Sums beyond this are carried in bigints: below, a double and one more of its kind are exact. */
+const EXACT_SUM = 2 ** 52;
+
+/** Sums of parts by their whole, exact. */
+class WholeSums {
+	private readonly small = new Map<number, number>();
+	private readonly large = new Map<number, bigint>();
+
+	get size(): number {
+		return this.small.size;
+	}
+
+	/** `sum`: at most twice `EXACT_SUM`. */
+	add(whole: number, sum: number): void {
+		const now = (this.small.get(whole) ?? 0) + sum;
+		if (now > EXACT_SUM) this.large.set(whole, (this.large.get(whole) ?? 0n) + BigInt(now));
+		this.small.set(whole, now > EXACT_SUM ? 0 : now);
+	}
+
+	total(): Rational {
+		let sum = Rational.zero;
+		for (const [whole, parts] of this.small) sum = sum.add(Rational.of((this.large.get(whole) ?? 0n) + BigInt(parts), BigInt(whole)));
+		return sum;
+	}
+}
+
 /** Sums fractions part/whole of integers, 0 < whole. Parts of one whole are added first, so few bigint steps are needed. */
 export class FractionSum {
 	count = 0;
-	private readonly byWhole = new Map<number, number>();
+	private readonly sums = new WholeSums();
 	private exact = true;
 	private approximate = 0;
 	private carry = 0;
@@ -97,37 +123,26 @@ export class FractionSum {
 	private squares = 0;
 	private min: [number, number] | undefined;
 	private max: [number, number] | undefined;
+	private readonly one = { part: new Float64Array(1), whole: new Float64Array(1) };
 
 	add(part: number, whole: number): void {
-		this.count++;
-		if (this.exact) {
-			this.byWhole.set(whole, (this.byWhole.get(whole) ?? 0) + part);
-			if (this.byWhole.size > EXACT_DENOMINATORS) this.exact = false;
-		}
-		const value = part / whole;
-		const y = value - this.carry;
-		const t = this.approximate + y;
-		this.carry = t - this.approximate - y;
-		this.approximate = t;
-		// As of whole numbers: the spread shows only beside a value that is near.
-		if (this.count === 1) this.first = value;
-		const d = value - this.first;
-		this.shifted += d;
-		this.squares += d * d;
-		if (!this.min || order(part, whole, this.min) < 0) this.min = [part, whole];
-		if (!this.max || order(part, whole, this.max) > 0) this.max = [part, whole];
+		this.one.part[0] = part;
+		this.one.whole[0] = whole;
+		this.addAll(this.one.part, this.one.whole);
 	}
 
 	/** Many at once. */
 	addAll(parts: Float64Array, wholes: Float64Array): void {
-		let i = 0;
-		while (i < parts.length && (this.exact || !this.min || !this.max)) this.add(parts[i], wholes[i++]);
-		if (i === parts.length) return;
-		this.count += parts.length - i;
+		if (parts.length === 0) return;
+		// As of whole numbers: the spread shows only beside a value that is near.
+		if (this.count === 0) this.first = parts[0] / wholes[0];
+		this.count += parts.length;
+		if (this.exact) this.addExact(parts, wholes);
 		let { approximate, carry, shifted, squares } = this;
 		const { first } = this;
-		let [least, most] = [this.min![0] / this.min![1], this.max![0] / this.max![1]];
-		for (; i < parts.length; i++) {
+		let least = this.min ? this.min[0] / this.min[1] : Infinity;
+		let most = this.max ? this.max[0] / this.max[1] : -Infinity;
+		for (let i = 0; i < parts.length; i++) {
 			const value = parts[i] / wholes[i];
 			const y = value - carry;
 			const t = approximate + y;
@@ -136,17 +151,37 @@ export class FractionSum {
 			const d = value - first;
 			shifted += d;
 			squares += d * d;
-			// A double that is no greater may still stand for the greater fraction: those are told apart exactly.
-			if (value <= least && order(parts[i], wholes[i], this.min!) < 0) {
-				this.min = [parts[i], wholes[i]];
+			if (value <= least) {
+				this.min = lesser(parts[i], wholes[i], this.min, 1);
 				least = value;
 			}
-			if (value >= most && order(parts[i], wholes[i], this.max!) > 0) {
-				this.max = [parts[i], wholes[i]];
+			if (value >= most) {
+				this.max = lesser(parts[i], wholes[i], this.max, -1);
 				most = value;
 			}
 		}
 		Object.assign(this, { approximate, carry, shifted, squares });
+	}
+
+	/** The two wholes that came last are at hand: a period that is no whole number of steps takes turns between two. */
+	private addExact(parts: Float64Array, wholes: Float64Array): void {
+		let [newer, sum, older, olderSum] = [wholes[0], 0, 0, 0];
+		for (let i = 0; i < parts.length; i++) {
+			const whole = wholes[i];
+			if (whole !== newer) {
+				if (whole !== older && older !== 0) this.sums.add(older, olderSum);
+				[newer, sum, older, olderSum] = [whole, whole === older ? olderSum : 0, newer, sum];
+			}
+			sum += parts[i];
+			if (sum > EXACT_SUM) {
+				this.sums.add(newer, sum);
+				sum = 0;
+			}
+			if (this.sums.size > EXACT_DENOMINATORS) break;
+		}
+		if (older !== 0) this.sums.add(older, olderSum);
+		this.sums.add(newer, sum);
+		if (this.sums.size > EXACT_DENOMINATORS) this.exact = false;
 	}
 
 	result(scale: Rational): Statistics | null {
@@ -164,10 +199,15 @@ export class FractionSum {
 	}
 
 	private exactMean(): Rational {
-		let sum = Rational.zero;
-		for (const [whole, parts] of this.byWhole) sum = sum.add(Rational.ratio(parts, whole));
-		return sum.div(Rational.int(this.count));
+		return this.sums.total().div(Rational.int(this.count));
 	}
+}
+
+/** The lesser of two fractions; of `sign` -1 the greater. A double that is no greater may still stand for the greater fraction: that is told exactly. */
+function lesser(part: number, whole: number, other: [number, number] | undefined, sign: 1 | -1): [number, number] {
+	if (!other) return [part, whole];
+	if (part === other[0] && whole === other[1]) return other;
+	return sign * order(part, whole, other) < 0 ? [part, whole] : other;
 }
 
 /** Sign of part/whole - other, exact: bigint where doubles could be wrong. */
