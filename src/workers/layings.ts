@@ -1,12 +1,12 @@
-import { align, apart, type PlannedRow, type RecordedRow } from '../core/align/index.js';
+import { align, apart, recordedRow, type PlannedRow } from '../core/align/index.js';
 import { steadyWave } from '../core/timer/index.js';
 import { Rational } from '../core/exact/index.js';
-import { StretchedTrace, type Level, type LevelSource, type StretchedColumns, type Trace } from '../core/trace/index.js';
-import type { AlignAsked, AlignedWire, WireWave } from './benchWire.js';
+import { StretchedTrace, type Level, type LevelSource, type StretchedColumns } from '../core/trace/index.js';
+import { MOST_EDGES, type AlignAsked, type AlignedWire, type WireWave } from './benchWire.js';
 import { loadLine } from './loadLine.js';
 
-/** Edges of a line that a recording is laid by: what comes behind them is taken to go on alike. */
-const MOST = 20_000;
+/** Planned edges of a line that does not turn round that a recording is laid on, at the most. */
+const MOST = 2_000_000;
 /** Layings that differ by whole turns, but for this share of one, show the same. */
 const ALIKE = 0.02;
 
@@ -15,7 +15,7 @@ export async function layRecording({ lines, ratio, budget }: AlignAsked): Promis
 	const traces = await Promise.all(lines.map(({ frame }) => loadLine(frame)));
 	const rowsOf = (steady: boolean) =>
 		lines.flatMap(({ wave }, i) => {
-			const recorded = recordedRow(traces[i]);
+			const recorded = recordedRow(traces[i], 1, MOST_EDGES);
 			const plan = plannedRow(wave, traces[i].unit, recorded.to - recorded.from, steady);
 			return plan ? [{ plan, recorded, at: i }] : [];
 		});
@@ -46,19 +46,6 @@ export async function layRecording({ lines, ratio, budget }: AlignAsked): Promis
 			return line ? { ...line, matched: line.matched.count } : null;
 		})
 	};
-}
-
-function recordedRow(trace: Trace): RecordedRow {
-	const count = Math.min(MOST, trace.count);
-	const times = new Float64Array(count);
-	const levels = new Uint8Array(count);
-	let at = 0;
-	trace.forEdges(0, count, (time, level) => {
-		[times[at], levels[at]] = [time, level];
-		at++;
-	});
-	const { start, end, initial } = trace.meta;
-	return { initial, times, levels, from: start, to: count < trace.count ? times[count - 1] : end };
 }
 
 /** The planned wave in units of the recording, as far as the recording could show it. */

@@ -1,5 +1,5 @@
 import { apart, commonPeriod, LinePair, type Laying, type PlannedRow, type RecordedRow } from './lines.js';
-import { freedom } from './freedom.js';
+import { freedom, type Matched } from './freedom.js';
 import { longLayings } from './long.js';
 import { matchLine, type Matching } from './matching.js';
 import { leastSquares, leastSum, Points } from './points.js';
@@ -23,7 +23,7 @@ export interface AlignSettings {
 /** What became of the edges of one line. */
 export interface AlignedLine {
 	/** Of each matched pair the time that the laying gives the planned edge, and the recorded one's. */
-	matched: { count: number; places: Float64Array; edges: Float64Array };
+	matched: Matched;
 	/** Planned edges inside the recording without a recorded one, by where they should lie. */
 	missing: number[];
 	/** Recorded edges without a planned one, those of glitches too. */
@@ -84,15 +84,16 @@ export function align(lines: readonly LineToAlign[], settings: AlignSettings): A
 	const others: Laying[] = [];
 	for (const { cost, laying } of found)
 		if (cost < best.cost + NEAR * price && ![best.laying, ...others].some((one) => apart(one, laying, period) < price)) others.push(laying);
+	const told = pairs.map((pair, i) => toldLine(pair, end.matchings[i], settings));
 	return {
 		fits: true,
 		laying: end.laying,
 		...freedom(
-			points(pairs, end, () => settings.budget),
+			told.map(({ matched }) => matched),
 			end.laying,
 			settings
 		),
-		lines: pairs.map((pair, i) => toldLine(pair, end.matchings[i], settings)),
+		lines: told,
 		cost: best.cost,
 		others
 	};

@@ -1,17 +1,23 @@
 import type { Laying } from './lines.js';
-import type { Points } from './points.js';
+
+/** Matched edges of one line: where the laying puts each, and where it was recorded. */
+export interface Matched {
+	count: number;
+	places: Float64Array;
+	edges: Float64Array;
+}
 
 /**
- * How far the line may shift, and tilt, with every edge within the budget staying within it. `own`: the edges within the budget. Few edges are
- * ever the first to leave it: the answer for those that are known to is looked at on all, and those that would have left before join them.
+ * How far the line may shift, and tilt, with every edge within the budget staying within it. Few edges are ever the first to leave it: the
+ * answer for those that are known to is looked at on all, and those that would have left before join them.
  */
 export function freedom(
-	own: Points,
+	lines: readonly Matched[],
 	line: Laying,
 	{ ratio: range, budget }: { ratio: readonly [number, number]; budget: number }
 ): { offsetKnown: [number, number]; ratioKnown: [number, number] } {
-	if (own.count === 0) return { offsetKnown: [line.offset, line.offset], ratioKnown: [...range] };
-	const left = new Left(own, line);
+	const left = new Left(lines, line, budget);
+	if (left.count === 0) return { offsetKnown: [line.offset, line.offset], ratioKnown: [...range] };
 	const ends: [number, number] = [range[0] - line.ratio, range[1] - line.ratio];
 	for (;;) {
 		const { tilts, shifts } = roomOf(left, ends, budget);
@@ -38,37 +44,46 @@ function roomOf(left: Left, ends: [number, number], budget: number): { tilts: [n
 	return { tilts, shifts };
 }
 
-/** Parts that the points are looked through in. */
+/** Parts that each line is looked through in. */
 const PARTS = 256;
 
-/** A stretch of the points: its ends, and the extremes in it of time from the middle and of deviation. */
+/** A stretch of one line: its ends, and the extremes in it of planned time from the middle and of deviation. */
 interface Part {
+	line: Matched;
 	from: number;
 	end: number;
 	x: [number, number];
-	/** Numbers of the points of the least and the greatest deviation. */
+	/** Numbers of the edges of the least and the greatest deviation, and those. */
 	at: [number, number];
 	deviation: [number, number];
 }
 
-/** Deviations from a line, by planned time from its middle; and those of them that leave the budget first at some tilt. */
+/** Deviations from a line of the edges within the budget, by planned time from its middle; and those of them that leave it first at some tilt. */
 class Left {
+	/** Edges within the budget. */
+	readonly count: number;
 	readonly middle: number;
-	private readonly joined = new Set<number>();
+	private readonly joined = new Map<Matched, Set<number>>();
 	private readonly x: number[] = [];
 	private readonly y: number[] = [];
-	private readonly parts: Part[] = [];
+	private readonly parts: Part[];
 
 	constructor(
-		private readonly own: Points,
-		private readonly line: Laying
+		lines: readonly Matched[],
+		private readonly laying: Laying,
+		private readonly budget: number
 	) {
-		let sum = 0;
-		for (let i = 0; i < own.count; i++) sum += own.x[i];
-		this.middle = sum / own.count;
-		const length = Math.ceil(own.count / PARTS);
-		for (let from = 0; from < own.count; from += length) this.parts.push(this.partOf(from, Math.min(own.count, from + length)));
-		for (const { at } of this.parts) for (const i of at) this.add(i);
+		let [count, sum] = [0, 0];
+		for (const { places, edges, count: matched } of lines)
+			for (let i = 0; i < matched; i++) {
+				if (Math.abs(edges[i] - places[i]) > budget) continue;
+				count++;
+				sum += places[i];
+			}
+		this.count = count;
+		this.middle = (sum / Math.max(1, count) - laying.offset) / laying.ratio;
+		this.parts = lines.flatMap((line) => this.partsOf(line));
+		for (const { line, at } of this.parts) for (const i of at) this.add(line, i);
 	}
 
 	/** Shifts that keep those that have joined within the budget. */
@@ -84,58 +99,69 @@ class Left {
 
 	/** Lets the outermost of all join, at each tilt; false when they all had. */
 	join(tilts: readonly number[]): boolean {
-		const before = this.joined.size;
-		for (const tilt of tilts) for (const side of [-1, 1] as const) this.add(this.outermost(tilt, side));
-		return this.joined.size > before;
+		const before = this.x.length;
+		for (const tilt of tilts) for (const side of [-1, 1] as const) this.joinOutermost(tilt, side);
+		return this.x.length > before;
 	}
 
-	private add(i: number): void {
-		if (this.joined.has(i)) return;
-		this.joined.add(i);
-		const x = this.own.x[i] - this.middle;
-		this.x.push(x);
-		this.y.push(this.deviation(i, 0));
+	private add(line: Matched, i: number): void {
+		const known = this.joined.get(line) ?? new Set();
+		if (known.has(i)) return;
+		this.joined.set(line, known.add(i));
+		this.x.push(this.planned(line, i));
+		this.y.push(line.edges[i] - line.places[i]);
 	}
 
-	private deviation(i: number, tilt: number): number {
-		const { own, line, middle } = this;
-		return own.y[i] - line.offset - line.ratio * own.x[i] - tilt * (own.x[i] - middle);
+	/** Planned time from the middle. */
+	private planned({ places }: Matched, i: number): number {
+		return (places[i] - this.laying.offset) / this.laying.ratio - this.middle;
 	}
 
-	/** The outermost point above (1) or below (-1) at a tilt. A part all of whose points must lie inside of it is not looked through. */
-	private outermost(tilt: number, side: 1 | -1): number {
+	/** The outermost edge above (1) or below (-1) at a tilt. A part all of whose edges must lie inside of it is not looked through. */
+	private joinOutermost(tilt: number, side: 1 | -1): void {
 		const end = side > 0 ? 1 : 0;
-		let [best, outermost] = [-1, -Infinity];
-		const put = (i: number) => {
-			const out = side * this.deviation(i, tilt);
-			if (out > outermost) [best, outermost] = [i, out];
+		let outermost = -Infinity;
+		let best: [Matched, number] | undefined;
+		const put = (line: Matched, i: number) => {
+			const off = line.edges[i] - line.places[i];
+			const out = side * (off - tilt * this.planned(line, i));
+			if (out > outermost && Math.abs(off) <= this.budget) [best, outermost] = [[line, i], out];
 		};
-		for (const { at } of this.parts) put(at[end]);
-		for (const { x, deviation, from, end: until } of this.parts) {
+		for (const { line, at } of this.parts) put(line, at[end]);
+		for (const { line, x, deviation, from, end: until } of this.parts) {
 			const bound = side * deviation[end] + Math.max(-side * tilt * x[0], -side * tilt * x[1]);
-			if (bound > outermost) for (let i = from; i < until; i++) put(i);
+			if (bound > outermost) for (let i = from; i < until; i++) put(line, i);
 		}
-		return best;
+		if (best) this.add(...best);
 	}
 
-	private partOf(from: number, end: number): Part {
-		const { x, y } = this.own;
-		const { offset, ratio } = this.line;
-		let [low, high, lowest, highest, left, right] = [from, from, Infinity, -Infinity, Infinity, -Infinity];
+	private partsOf(line: Matched): Part[] {
+		const length = Math.ceil(line.count / PARTS);
+		const parts: Part[] = [];
+		for (let from = 0; from < line.count; from += length) {
+			const part = this.partOf(line, from, Math.min(line.count, from + length));
+			if (part.at[0] >= 0) parts.push(part);
+		}
+		return parts;
+	}
+
+	private partOf(line: Matched, from: number, end: number): Part {
+		const { places, edges } = line;
+		const { budget } = this;
+		let [low, high, lowest, highest] = [-1, -1, Infinity, -Infinity];
 		for (let i = from; i < end; i++) {
-			const rest = y[i] - offset - ratio * x[i];
-			if (rest < lowest) {
-				lowest = rest;
+			const off = edges[i] - places[i];
+			if (off > budget || off < -budget) continue;
+			if (off < lowest) {
+				lowest = off;
 				low = i;
 			}
-			if (rest > highest) {
-				highest = rest;
+			if (off > highest) {
+				highest = off;
 				high = i;
 			}
-			if (x[i] < left) left = x[i];
-			if (x[i] > right) right = x[i];
 		}
-		return { from, end, x: [left - this.middle, right - this.middle], at: [low, high], deviation: [lowest, highest] };
+		return { line, from, end, x: [this.planned(line, from), this.planned(line, end - 1)], at: [low, high], deviation: [lowest, highest] };
 	}
 }
 

@@ -182,9 +182,27 @@ function clipped(spans: readonly Span[], from: number, to: number): Span[] {
 		}));
 }
 
-/** Those inside the spans, in order; all where none are given. */
-function edgesOf({ initial, times, levels }: EdgeRow, spans?: readonly Span[]): Edges {
+/** Without a copy where every edge turns the level and can be seen. */
+function allOf({ initial, times, levels }: EdgeRow, spans?: readonly Span[]): Edges | undefined {
 	const count = times.length;
+	if (!(times instanceof Float64Array) || count === 0 || initial === 2 || spans?.length === 0 || (spans?.length ?? 0) > 1) return undefined;
+	const span = spans?.at(0);
+	if (span && (span.openFrom || span.openTo || times[0] < span.from || times[count - 1] > span.to)) return undefined;
+	const up = new Uint8Array(count);
+	for (let i = 0, level: number = initial; i < count; i++) {
+		level = 1 - level;
+		if (levels && levels[i] !== level) return undefined;
+		up[i] = level;
+	}
+	return { times, up };
+}
+
+/** Those inside the spans, in order; all where none are given. */
+function edgesOf(row: EdgeRow, spans?: readonly Span[]): Edges {
+	const { initial, times, levels } = row;
+	const count = times.length;
+	const whole = allOf(row, spans);
+	if (whole) return whole;
 	const [kept, up] = [new Float64Array(count), new Uint8Array(count)];
 	let level: number = initial;
 	let [found, at] = [0, 0];

@@ -1,4 +1,4 @@
-import { align, type Aligned, type PlannedRow, type RecordedRow } from '../align/index.js';
+import { align, recordedRow, type Aligned, type PlannedRow } from '../align/index.js';
 import { edgeAt, type Course } from './course.js';
 import type { GroupLine, Scene } from './scene.js';
 import type { Weighed } from './weigh.js';
@@ -13,8 +13,8 @@ export interface Laid {
 	budget: number;
 }
 
-/** Edges that a recording is laid by: of each line, and of all its lines together. */
-const [MOST, MOST_OF_ALL] = [2000, 6000];
+/** Edges that a recording is laid by, of all its lines together; and of each where the plan could not be followed to the end. */
+const [MOST, MOST_FOLLOWED] = [5_000_000, 2000];
 
 /** Lays each recording on the plan as it stands (timers.md 14): one offset and ratio for all of its lines. */
 export function layAll(scene: Scene, base: readonly Weighed[], range: (line: number) => readonly [number, number]): Laid[] {
@@ -40,18 +40,16 @@ function layOne(
 	shown: readonly { line: GroupLine; course: Course }[],
 	range: (line: number) => readonly [number, number]
 ): Laid {
-	const most = Math.min(MOST, Math.ceil(MOST_OF_ALL / shown.length));
+	const most = shown.some(({ course }) => course.cut) ? MOST_FOLLOWED : Math.ceil(MOST / shown.length);
 	const turns = new Set(shown.map(({ course }) => course.turn?.period));
 	const ratios = shown.map(({ line }) => range(line.number));
 	const step = Math.max(...shown.map(({ line }) => line.seen.step + 2 * line.seen.noise));
-	const rows = shown.map(({ line, course }) => ({
-		plan: plannedRow(course, line.seen.to - line.seen.from, turns.size === 1),
-		recorded: recordedRow(line, most)
-	}));
-	// Where the plan has far more edges in that time than could be recorded, it lies nowhere.
-	const planned = shown.reduce((sum, { line, course }) => sum + edgesWithin(course, lengthOf(recordedRow(line, most))), 0);
 	const lines = shown.map(({ line }) => line.number);
-	if (planned > MOST_PLANNED) return { recording, lines, budget: step, found: { fits: false, laying: { offset: 0, ratio: 1 } } };
+	const rows = shown.map(({ line: { seen }, course }) => {
+		const { trace } = seen.witness;
+		const recorded = recordedRow(trace, trace.meta.unit.toNumber(), most);
+		return { plan: plannedRow(course, recorded.to - recorded.from, turns.size === 1, most), recorded };
+	});
 	const ratio = [Math.min(...ratios.map(([low]) => low)), Math.max(...ratios.map(([, high]) => high))] as const;
 	return {
 		recording,
@@ -61,17 +59,8 @@ function layOne(
 	};
 }
 
-/** Planned edges in the time of a recording beyond which it is not laid. */
-const MOST_PLANNED = 60_000;
-
-const lengthOf = ({ from, to }: RecordedRow) => to - from;
-
-function edgesWithin({ turn, times }: Course, span: number): number {
-	return turn ? (span / turn.period) * turn.count : times.length;
-}
-
 /** Lines that turn round together repeat for ever; others are told edge by edge. */
-function plannedRow(course: Course, span: number, together: boolean): PlannedRow {
+function plannedRow(course: Course, span: number, together: boolean, most: number): PlannedRow {
 	const { turn, times, level } = course;
 	if (turn && together) {
 		const own = Array.from(times.subarray(turn.first, turn.first + turn.count));
@@ -80,19 +69,12 @@ function plannedRow(course: Course, span: number, together: boolean): PlannedRow
 		const initial = (level + turn.first + first) % 2 === 0 ? 0 : 1;
 		return { initial, times: Float64Array.from(offsets).sort(), period: turn.period };
 	}
+	// A recording may begin before the plan does; twice its length is enough to know the place of a plan that goes on alike.
 	const edges: number[] = [];
-	for (let i = 0; i < MOST; i++) {
+	for (let i = 0; i < 2 * most; i++) {
 		const edge = edgeAt(course, i);
 		if (!edge || edge.time > 2 * span) break;
 		edges.push(edge.time);
 	}
 	return { initial: level, times: Float64Array.from(edges) };
-}
-
-function recordedRow({ seen }: GroupLine, most: number): RecordedRow {
-	const count = Math.min(most, seen.edges.length);
-	const to = count < seen.edges.length ? seen.edges[count - 1] : seen.to;
-	const first = seen.up.at(0);
-	const initial = seen.level !== 2 ? seen.level : first === undefined ? 2 : ((1 - first) as 0 | 1);
-	return { initial, times: seen.edges.subarray(0, count), levels: seen.up.subarray(0, count), from: seen.from, to };
 }
