@@ -138,7 +138,11 @@ export const checkShape = z.object({
 			matched: z.int().optional(),
 			missing: z.int().optional(),
 			extra: z.int().optional(),
-			places: z.int().optional()
+			places: z.int().optional(),
+			/** What source and instrument allow of the ratio. */
+			ratio_allowed_ppm: known,
+			/** How far matched edges lie from their places: how many in each bin, the first of which begins at `from_s`. */
+			errors: z.object({ from_s: z.number(), width_s: z.number(), counts: z.array(z.int()) }).optional()
 		})
 	),
 	differences: z.array(

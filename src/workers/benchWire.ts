@@ -1,4 +1,4 @@
-import type { Aligned, AlignedLine } from '../core/align/index.js';
+import type { Aligned, AlignedLine, Laying } from '../core/align/index.js';
 import { Rational } from '../core/exact/index.js';
 import type { CardKind, PulseMeasures, SeriesBins, SeriesKind, SeriesSummary, Statistics, Window } from '../core/measure/index.js';
 import type { SteadyPwm } from '../core/timer/index.js';
@@ -56,6 +56,8 @@ export interface AlignAsked {
 	lines: { frame: LineFrame; wave: WireWave }[];
 	ratio: [number, number];
 	budget: number;
+	/** It is laid by hand: offset in units of the recording. */
+	at?: Laying;
 }
 
 /** How a recording lies on the plan, times in units of the recording. */

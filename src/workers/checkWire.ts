@@ -1,3 +1,4 @@
+import type { Laying } from '../core/align/index.js';
 import type { Plan } from '../core/plan/index.js';
 import type { PlainCheck, SuspectWave } from '../core/suspects/index.js';
 import type { LineFrame } from './benchWire.js';
@@ -16,6 +17,8 @@ export interface LineToCheck {
 	raster?: string;
 	/** In ppm. */
 	instrument: string;
+	/** Its recording was laid by hand: seconds. */
+	laying?: Laying;
 }
 
 /** How far a check is. */

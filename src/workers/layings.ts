@@ -11,7 +11,7 @@ const MOST = 2_000_000;
 const ALIKE = 0.02;
 
 /** Lays all mapped lines of a recording on the plan together; times in units of the recording. */
-export async function layRecording({ lines, ratio, budget }: AlignAsked): Promise<AlignedWire> {
+export async function layRecording({ lines, ratio, budget, at }: AlignAsked): Promise<AlignedWire> {
 	const traces = await Promise.all(lines.map(({ frame }) => loadLine(frame)));
 	const rowsOf = (steady: boolean) =>
 		lines.flatMap(({ wave }, i) => {
@@ -19,10 +19,10 @@ export async function layRecording({ lines, ratio, budget }: AlignAsked): Promis
 			const plan = plannedRow(wave, traces[i].unit, recorded.to - recorded.from, steady);
 			return plan ? [{ plan, recorded, at: i }] : [];
 		});
-	const settings = { ratio, budget, glitch: 4 * budget };
+	const settings = { ratio, budget, glitch: 4 * budget, ...(at && { at }) };
 	// Waves that turn round together may have gone on for long when the recording began; or it shows their beginning.
 	const turns = new Set(lines.map(({ wave }) => turnOf(wave)));
-	const ways = turns.size === 1 && !turns.has(undefined) ? [false, true] : [false];
+	const ways = turns.size === 1 && !turns.has(undefined) && !at ? [false, true] : [false];
 	const tried = ways.map(rowsOf).map((rows) => ({ rows, found: align(rows, settings) }));
 	const costOf = ({ found }: (typeof tried)[number]) => (found.fits ? found.cost : Infinity);
 	const { rows, found } = tried.reduce((best, one) => (costOf(one) < costOf(best) ? one : best));

@@ -271,7 +271,8 @@ describe('the page', () => {
 	])('is not held up by %s', async (_, act) => {
 		const over: number[] = [];
 		for (let i = 0; i < 6 && Math.min(Infinity, ...over) > 1; i++) {
-			const limit = 50 * (await slow());
+			// Ten times what a task may take: this finds what hangs, how fast it is the bench tells.
+			const limit = 500 * (await slow());
 			await page.driver.executeScript('window.begun = performance.now()');
 			await act(i);
 			over.push((await longest()) / limit);

@@ -69,6 +69,33 @@ describe('the station Check', () => {
 		await page.driver.wait(async () => (await page.all('[data-testid=checked-heater-b]')).length === 0, 8000);
 	});
 
+	test('a suspect’s waves are pinned beside the recorded ones', async () => {
+		await page.press('pin its waves');
+		await page.driver.executeScript(`document.querySelectorAll('[data-testid=evidence-row]')[1].querySelector('td button').click()`);
+		await page.until('[data-testid=suspects]', 'The prescaler divides by one more than it should');
+		await page.until('main', 'What if:');
+		await page.find('[aria-label="What the pinned suspect would show of dew heater A"]');
+		await page.press('unpin');
+		await page.driver.wait(async () => !(await page.text('main')).includes('What if:'), 5000);
+	});
+
+	test('a recording is laid by hand, by its first rise, and found again', async () => {
+		await page.press('lay it by hand');
+		await page.until('[data-testid=laid]', 'As it was laid by hand:');
+		await page.type('The recording’s time at the plan’s 0', 'soon');
+		await page.until('[data-testid=by-hand]', 'a time such as');
+		await page.type('The recording’s time at the plan’s 0', '1 ms');
+		await page.until('[data-testid=laid]', 'As it was laid by hand:');
+		await page.press('Lay it so');
+		await page.until('[data-testid=by-hand]', 'Laid by hand');
+		const laid = await (await page.find('[data-testid=by-hand] input')).getAttribute('value');
+		expect(laid).toMatch(/^1666\.5\d* us$/);
+		await page.press('find its place instead');
+		await page.until('[data-testid=laid]', 'No laying on the plan fits');
+		await page.go(`${plan}/check`);
+		await page.until('[data-testid=plan-verdict]', 'Outside');
+	});
+
 	test('lists differences and past checks, and a cell leads to the waves', async () => {
 		await page.press('Past checks');
 		await page.until('[data-testid=past-checks]', /Outside.*revision/s);

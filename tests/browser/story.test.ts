@@ -186,7 +186,7 @@ describe('the bench', () => {
 	test('half the rate names its suspects, and one can be pinned', async () => {
 		await (await page.all('[data-testid=lane-label]'))[0].click();
 		await page.until('[data-testid=outcome]', 'Outside');
-		await page.until('[data-testid=suspects]', 'The prescaler’s register holds the ratio, not one less');
+		await page.until('[data-testid=suspects]', 'The prescaler divides by one more than it should');
 		await (await page.find('[data-testid=suspects] button[aria-pressed]')).click();
 		await page.until('main', 'What if:');
 		await page.press('unpin');

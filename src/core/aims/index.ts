@@ -49,6 +49,8 @@ export {
 	readDuty,
 	readFrequency,
 	readInstrument,
+	readOffset,
+	readShift,
 	readLag,
 	readRate,
 	readShare,

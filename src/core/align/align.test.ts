@@ -100,6 +100,13 @@ describe('a recording laid on a plan', () => {
 		expect(laid(train, seen(TRAIN)).others).toEqual([]);
 	});
 
+	test('lies where somebody says, whatever fits', () => {
+		const found = laid(pulse, seen(turns(30), { offset: 500 }), { ...SETTINGS, at: { offset: 620, ratio: 1 } });
+		expect([found.laying, found.others]).toEqual([{ offset: 620, ratio: 1 }, []]);
+		// All are 120 off, more than the budget, and still nearer to their own edges than to others.
+		expect([found.lines[0].matched.count, found.lines[0].off.length]).toEqual([60, 60]);
+	});
+
 	test('that shows something else does not fit, and is laid by first rises', () => {
 		const recorded: RecordedRow = { initial: 0, times: TRAIN.map((time, i) => 3 * time + 211 * (i % 5)), from: -500, to: 130_000 };
 		expect(align([{ plan: train, recorded }], SETTINGS)).toEqual({ fits: false, laying: { offset: recorded.times[0], ratio: 1 } });

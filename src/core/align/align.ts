@@ -18,6 +18,8 @@ export interface AlignSettings {
 	budget: number;
 	/** Neighbouring extra edges closer than this are a glitch. */
 	glitch: number;
+	/** It lies so because somebody said so. */
+	at?: Laying;
 }
 
 /** What became of the edges of one line. */
@@ -66,6 +68,7 @@ const TURNS = 12;
 export function align(lines: readonly LineToAlign[], settings: AlignSettings): Aligned {
 	const pairs = lines.map(({ plan, recorded }) => LinePair.of(plan, recorded));
 	const known = pairs.filter((pair) => pair.own.times.length > 0 || pair.recordedTimes.length > 0);
+	if (settings.at) return laidAt(pairs, settings.at, settings);
 	const byRises = { offset: firstRises(pairs), ratio: Math.min(settings.ratio[1], Math.max(settings.ratio[0], 1)) };
 	if (known.length === 0) return { fits: false, laying: byRises };
 	const edges = known.reduce((sum, pair) => sum + pair.recordedTimes.length, 0);
@@ -96,6 +99,20 @@ export function align(lines: readonly LineToAlign[], settings: AlignSettings): A
 		lines: told,
 		cost: best.cost,
 		others
+	};
+}
+
+/** Whatever fits or not: where it was laid, with the matching along that. */
+function laidAt(pairs: readonly LinePair[], at: Laying, settings: AlignSettings): Aligned {
+	const { laying, matchings, cost } = laid(pairs, at);
+	return {
+		fits: true,
+		laying,
+		offsetKnown: [laying.offset, laying.offset],
+		ratioKnown: [laying.ratio, laying.ratio],
+		lines: pairs.map((pair, i) => toldLine(pair, matchings[i], settings)),
+		cost,
+		others: []
 	};
 }
 

@@ -22,6 +22,7 @@ export function newPlan(name: string, part: PartProfile): Plan {
 		readings: [],
 		sweeps: [],
 		stimuli: {},
+		layings: {},
 		changes: []
 	};
 }

@@ -9,7 +9,7 @@ import { upgradeDocument } from './migrations.js';
  * The plan document, format version 8: immutable, and holding what people typed, as they typed it. Nothing derived is
  * stored, so a wrong entry survives a reload and a better derivation needs no migration.
  */
-export const PLAN_VERSION = 8;
+export const PLAN_VERSION = 9;
 
 export const mapping = z.strictObject({
 	id: ident,
@@ -22,6 +22,14 @@ export const mapping = z.strictObject({
 	/** The instrument's stated error of its time base, as typed; `by` names an instrument that says it instead. */
 	instrument: typed,
 	by: z.string().max(64).optional()
+});
+
+/** Where a recording was laid by hand, as typed. */
+export const laying = z.strictObject({
+	/** The recording's time at which the plan's time is 0. */
+	offset: typed,
+	/** How much faster its clock runs, such as "-64 ppm"; empty: not at all. */
+	ratio: typed
 });
 
 /** What measured: the errors that it states and the rates in which it can be believed, as typed; empty: not said. */
@@ -114,6 +122,8 @@ const frame = {
 	mappings: z.array(mapping).max(1000),
 	/** Signals at the inputs of aims, by aim; one that is left out is chosen to fit the aim. */
 	stimuli: z.record(ident, stimulus),
+	/** Recordings that were laid on the plan by hand, by recording. */
+	layings: z.record(z.string().max(64), laying),
 	/** What software writes while it runs, at most one list a timer. */
 	changes: z.array(changeList).max(100),
 	/** What is marked and measured on the bench; `zero` is the mark from which times count, empty for none. */

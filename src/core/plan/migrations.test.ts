@@ -7,6 +7,7 @@ import plan4 from './fixtures/plan-4.json' with { type: 'json' };
 import plan5 from './fixtures/plan-5.json' with { type: 'json' };
 import plan6 from './fixtures/plan-6.json' with { type: 'json' };
 import plan7 from './fixtures/plan-7.json' with { type: 'json' };
+import plan8 from './fixtures/plan-8.json' with { type: 'json' };
 
 const FIXTURES: [string, { aims: object[]; part: object }][] = [
 	['1', plan1],
@@ -15,7 +16,8 @@ const FIXTURES: [string, { aims: object[]; part: object }][] = [
 	['4', plan4],
 	['5', plan5],
 	['6', plan6],
-	['7', plan7]
+	['7', plan7],
+	['8', plan8]
 ];
 
 describe('a step that was stored before a migration', () => {

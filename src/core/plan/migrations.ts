@@ -5,7 +5,12 @@ type Plain = Record<string, unknown>;
 type Migration = (old: Plain) => Plain;
 
 /** What brings a document from version n to n + 1, at index n - 1. */
-const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices, addRunning, addFreedoms, addBench, addReadings];
+const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices, addRunning, addFreedoms, addBench, addReadings, addLayings];
+
+/** Recordings laid by hand. */
+function addLayings(old: Plain): Plain {
+	return { ...old, version: 9, layings: {} };
+}
 
 /** Typed readings, sweeps, and the instruments that they come from. */
 function addReadings(old: Plain): Plain {

@@ -4,5 +4,7 @@ export { judgeReading, readable } from './reading.js';
 export type { JudgedReading, ReadingTrouble } from './reading.js';
 export { judgeSweep, overDecades, sweepRelations, sweepSteps } from './sweep.js';
 export type { JudgedSweep, SweepFit, SweepRow, SweepTrouble } from './sweep.js';
+export { readLaying } from './laying.js';
+export type { HandLaying } from './laying.js';
 export { readPairs } from './log.js';
 export type { PairLog } from './log.js';

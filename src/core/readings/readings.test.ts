@@ -5,7 +5,7 @@ import { freshAim, relationsOf, turnedAt, turnedOf, type AimOf, type Stimulus } 
 import { Rational } from '../exact/index.js';
 import { applyStep, derivePlan, fernhollow, setStep, type Instrument, type Plan, type Reading, type Sweep } from '../plan/index.js';
 import { freshStimulus, planSystem } from '../predict/index.js';
-import { judgeReading, judgeSweep, readable, readPairs, readValueAs, sweepRelations, sweepSteps } from './index.js';
+import { judgeReading, judgeSweep, readable, readLaying, readPairs, readValueAs, sweepRelations, sweepSteps } from './index.js';
 
 const demo = fernhollow();
 const derivation = derivePlan(demo);
@@ -357,4 +357,26 @@ test('a step changes one row of a sweep', () => {
 	const plan: Plan = { ...demo, sweeps: [sweep({ rows: [['1', '2']] })] };
 	const next = applyStep(plan, setStep(plan, ['sweeps', 0, 'rows', 0, 1], '3', 'type'));
 	expect(next.sweeps[0].rows).toEqual([['1', '3']]);
+});
+
+describe('a recording laid by hand', () => {
+	test.each([
+		['1.25 ms', '', '1/800', '1/1'],
+		['-3 us', '-64 ppm', '-3/1000000', '124992/125000'],
+		['0', '0.01 %', '0/1', '10001/10000']
+	])('at %s, %s', (offset, ratio, at, of) => {
+		const read = readLaying({ offset, ratio });
+		expect(read.ok && [read.value.offset.equals(Rational.parse(at)), read.value.ratio.equals(Rational.parse(of))]).toEqual([true, true]);
+	});
+	test.each([
+		['', '', 'empty'],
+		['soon', '', 'no-number'],
+		['5', '', 'bare-number'],
+		['5 kHz', '', 'wrong-dimension'],
+		['5 ms', '64', 'bare-number'],
+		['5 ms', '64 us', 'wrong-dimension'],
+		['5 ms', '90 %', 'too-large']
+	])('is refused at %s, %s', (offset, ratio, reason) => {
+		expect(readLaying({ offset, ratio })).toMatchObject({ ok: false, problem: { reason } });
+	});
 });

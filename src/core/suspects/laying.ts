@@ -9,6 +9,8 @@ export interface Laid {
 	found: Aligned;
 	/** Numbers of the lines that were laid, in the order of what was found of them. */
 	lines: number[];
+	/** Ratios of the clocks that source and instrument allow. */
+	ratio: readonly [number, number];
 	/** How far an edge may lie from its place. */
 	budget: number;
 }
@@ -50,12 +52,14 @@ function layOne(
 		const recorded = recordedRow(trace, trace.meta.unit.toNumber(), most);
 		return { plan: plannedRow(course, recorded.to - recorded.from, turns.size === 1, most), recorded };
 	});
+	const at = shown[0].line.seen.witness.laying;
 	const ratio = [Math.min(...ratios.map(([low]) => low)), Math.max(...ratios.map(([, high]) => high))] as const;
 	return {
 		recording,
 		lines,
 		budget: step,
-		found: align(rows, { ratio, budget: step, glitch: 4 * step })
+		ratio,
+		found: align(rows, { ratio, budget: step, glitch: 4 * step, ...(at && { at }) })
 	};
 }
 

@@ -1,3 +1,4 @@
+import type { Laying } from '../align/index.js';
 import { measurePulses, type PulseMeasures } from '../measure/index.js';
 import { recordingPart, type RecordingStep } from '../check/index.js';
 import { Rational, type Ppm } from '../exact/index.js';
@@ -14,6 +15,8 @@ export interface Witness {
 	step: RecordingStep;
 	/** What the recorder's clock is stated to be off by. */
 	instrument: Ppm;
+	/** Its recording was laid by hand: seconds. */
+	laying?: Laying;
 }
 
 /** What was measured on a line, in doubles of seconds: it is compared with many predictions. */

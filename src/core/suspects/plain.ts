@@ -76,6 +76,10 @@ export interface PlainAlignment {
 	missing?: number;
 	extra?: number;
 	places?: number;
+	/** What source and instrument allow of the ratio. */
+	ratio_allowed_ppm: [number, number];
+	/** How far matched edges lie from their places: how many in each bin, the first of which begins at `from_s`. */
+	errors?: { from_s: number; width_s: number; counts: number[] };
 }
 
 export interface PlainDifference {
@@ -256,20 +260,39 @@ function plainLog({ aim, outcome, judged: { relation, rows } }: CheckedLog, name
 	};
 }
 
-function alignmentOf({ recording, found }: Laid): PlainAlignment {
+function alignmentOf({ recording, found, ratio: allowed, budget }: Laid): PlainAlignment {
 	const { offset, ratio } = found.laying;
-	const frame = { recording, fits: found.fits, offset_s: offset, ratio_ppm: (ratio - 1) * 1e6 };
+	const ppm = (one: number) => (one - 1) * 1e6;
+	const both = ([low, high]: readonly [number, number]): [number, number] => [ppm(low), ppm(high)];
+	const frame = { recording, fits: found.fits, offset_s: offset, ratio_ppm: ppm(ratio), ratio_allowed_ppm: both(allowed) };
 	if (!found.fits) return frame;
 	const count = (of: (line: AlignedLine) => number) => found.lines.reduce((sum, line) => sum + of(line), 0);
 	return {
 		...frame,
 		offset_known_s: found.offsetKnown,
-		ratio_known_ppm: found.ratioKnown.map((one) => (one - 1) * 1e6) as [number, number],
+		ratio_known_ppm: both(found.ratioKnown),
 		matched: count(({ matched }) => matched.count),
 		missing: count(({ missing }) => missing.length),
 		extra: count(({ extra }) => extra.length),
-		places: 1 + found.others.length
+		places: 1 + found.others.length,
+		errors: errorsOf(found.lines, budget)
 	};
+}
+
+/** Bins of edge errors; further off than all of them is in the outermost. */
+const BINS = 41;
+
+function errorsOf(lines: readonly AlignedLine[], budget: number): NonNullable<PlainAlignment['errors']> {
+	let furthest = budget;
+	for (const { off } of lines) for (const [place, edge] of off) furthest = Math.max(furthest, Math.abs(edge - place));
+	const width = (2 * furthest) / BINS;
+	const counts = new Array<number>(BINS).fill(0);
+	for (const { matched } of lines)
+		for (let k = 0; k < matched.count; k++) {
+			const bin = Math.floor((matched.edges[k] - matched.places[k] + furthest) / width);
+			counts[Math.min(BINS - 1, Math.max(0, bin))]++;
+		}
+	return { from_s: -furthest, width_s: width, counts };
 }
 
 /** Differences of a line that are told one by one, at the most. */

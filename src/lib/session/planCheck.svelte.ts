@@ -1,6 +1,7 @@
 import equal from 'fast-deep-equal/es6';
 import type { Mapping, Plan } from '../../core/plan/index.js';
 import type { PlainCheck, SuspectWave } from '../../core/suspects/index.js';
+import { readLaying } from '../../core/readings/index.js';
 import { MOST_EDGES } from '../../workers/benchWire.js';
 import type { CheckProgress, LineToCheck } from '../../workers/checkWire.js';
 import { checkWorkers, progress } from '../../workers/clients.js';
@@ -181,6 +182,8 @@ export class PlanCheck {
 
 	private lineToCheck(mapping: Plan['mappings'][number], recording: Recording, line: RecordedLine): LineToCheck {
 		const { step, raster } = stepOf(recording, line);
+		const typed = this.session.plan.layings[recording.id];
+		const hand = typed && readLaying(typed);
 		return {
 			frame: frameOf(recording, line),
 			recording: recording.id,
@@ -189,7 +192,8 @@ export class PlanCheck {
 			role: mapping.role ?? 'pin',
 			step: step.toString(),
 			...(raster && { raster: raster.toString() }),
-			instrument: statedError(this.session.plan, mapping).toString()
+			instrument: statedError(this.session.plan, mapping).toString(),
+			...(hand?.ok && { laying: { offset: hand.value.offset.toNumber(), ratio: hand.value.ratio.toNumber() } })
 		};
 	}
 }

@@ -175,20 +175,25 @@ export function laneText({ outcome, asSet, asWished }: Verdict): string {
 }
 
 /** How a recording lies on the plan, and what became of one of its lines. */
-export function laidText({ found, at }: { found: AlignedWire; at: number }): string {
+export function laidText({ found, at }: { found: AlignedWire; at: number }, byHand = false): string {
 	if (!found.fits) return 'No laying on the plan fits: plan and recording are laid with their first rises together.';
 	const { laying, ratioKnown, places, lines } = found;
 	const parts = ratioKnown.map((end) => (end - 1) * 1e6);
 	const off = (laying.ratio - 1) * 1e6;
 	const known = Math.max(parts[1] - off, off - parts[0]);
-	const clock = `Laid on the plan by its edges: its clock runs ≈${signedNumber(off)} ppm against the plan’s, known to ≈${Number(known.toPrecision(2))} ppm.`;
+	const clock = byHand
+		? 'As it was laid by hand:'
+		: `Laid on the plan by its edges: its clock runs ≈${signedNumber(off)} ppm against the plan’s, known to ≈${Number(known.toPrecision(2))} ppm.`;
 	const line = lines[at];
 	const counts = line
 		? [
-				[line.matched - line.off.length, 'edges are where they should be'],
+				[
+					line.matched - line.off.length,
+					line.matched - line.off.length === 1 ? 'edge is where it should be' : 'edges are where they should be'
+				],
 				[line.missing.length, 'missing'],
 				[line.extra.length, 'extra'],
-				[line.glitches.length, 'glitches'],
+				[line.glitches.length, line.glitches.length === 1 ? 'glitch' : 'glitches'],
 				[line.off.length, 'further off than the steps explain']
 			].flatMap(([count, word], i) => (count === 0 && i > 0 ? [] : [`${count} ${word}`]))
 		: [];

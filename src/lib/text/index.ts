@@ -1,5 +1,5 @@
 export { turnedRange, turnedText, turnedValue, turnedWish } from './turned.js';
-export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex, decade, quantityText } from './numbers.js';
+export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex, decade, quantityText, typedTime } from './numbers.js';
 export { arithmetic, factorText, nodeName } from './clock.js';
 export { problemText, wishProblemText } from './problems.js';
 export { findingText, findingPlace, harmText } from './findings.js';
@@ -20,18 +20,7 @@ export { linkText, registerForms, registerText } from './registers.js';
 export { kindWords } from './kinds.js';
 export { listed, ordinal } from './words.js';
 export { profileKey, profilePlace, outputText, factorsText } from './part.js';
-export {
-	laidText,
-	laneText,
-	OUTCOME,
-	quantityName,
-	shownText,
-	verdictText,
-	noteText,
-	misreadText,
-	roleText,
-	signsText
-} from './bench.js';
+export { laidText, laneText, OUTCOME, quantityName, shownText, verdictText, noteText, misreadText, roleText, signsText } from './bench.js';
 export { commandText, lineName } from './command.js';
 export { reportMarkdown } from './report.js';
 export type { ReportOf } from './report.js';

@@ -11,6 +11,16 @@ export function seconds(value: Rational, digits = 7): string {
 	return engineering(value, 's', digits);
 }
 
+const MICRO = Rational.int(1_000_000);
+
+/** A time as somebody would type it, to the picosecond: "1234.5 us". */
+export function typedTime(value: Rational): string {
+	const ps = value.mul(MICRO).mul(MICRO).add(Rational.ratio(1, 2)).floor();
+	const digits = (ps < 0n ? -ps : ps).toString().padStart(7, '0');
+	const after = digits.slice(-6).replace(/0+$/, '');
+	return `${ps < 0n ? '-' : ''}${digits.slice(0, -6)}${after === '' ? '' : `.${after}`} us`;
+}
+
 export function ppm(value: Rational, digits = 4): string {
 	return decimal(value, digits) + ' ppm';
 }

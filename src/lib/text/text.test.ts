@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { Rational } from '../../core/exact/index.js';
+import { readQuantity, Rational } from '../../core/exact/index.js';
 import type { AimOf } from '../../core/aims/index.js';
 import { type Plan, derivePlan, readPlan } from '../../core/plan/index.js';
 import { checkPlan } from '../../core/check/index.js';
@@ -16,6 +16,7 @@ import {
 	registerText,
 	seconds,
 	signed,
+	typedTime,
 	verdictText
 } from './index.js';
 
@@ -30,6 +31,13 @@ describe('numbers', () => {
 		expect(seconds(Rational.ratio(1, 1200))).toBe('≈833.3333 µs');
 		expect(hertz(Rational.int(1200))).toBe('1.2 kHz');
 		expect(percent(Rational.ratio(1, 3), 4)).toBe('≈33.33 %');
+	});
+	test('are typed as they are read back, to the picosecond', () => {
+		for (const text of ['0 us', '1234.5 us', '-0.000001 us', '-1000 us']) {
+			const read = readQuantity(text);
+			expect(read.ok && typedTime(read.quantity.value)).toBe(text);
+		}
+		expect(typedTime(Rational.parse('1/3'))).toBe('333333.333333 us');
 	});
 	test('carry their sign', () => {
 		const minus = Rational.ratio(-1, 3);

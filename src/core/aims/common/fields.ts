@@ -126,6 +126,29 @@ export function readInstrument(text: string): Field<Ppm> {
 	return found.ok ? found : refuse({ ...found.problem, expected: 'error' });
 }
 
+/** "1.25 ms", "-3 us", "0": a time of either sign. */
+export function readShift(text: string): Field<Seconds> {
+	return read(text, 'time', ({ dimension, value }) => {
+		if (dimension === 'time' || value.sign === 0) return { ok: true, value };
+		return refuse({ reason: dimension === 'number' ? 'bare-number' : 'wrong-dimension', expected: 'time' });
+	});
+}
+
+/** Clocks differ by less than this: half as fast, or half as fast again. */
+const MOST_OFFSET = Rational.int(500_000);
+
+/** What a clock is off by: "-64 ppm", "0.01 %"; empty or 0: nothing. In ppm. */
+export function readOffset(text: string): Field<Ppm> {
+	if (text.trim() === '') return { ok: true, value: Rational.zero };
+	return read(text, 'error', ({ dimension, value }) => {
+		if (value.sign === 0) return { ok: true, value };
+		if (dimension === 'number') return refuse({ reason: 'bare-number', expected: 'error' });
+		if (dimension !== 'ratio') return refuse({ reason: 'wrong-dimension', expected: 'error' });
+		const ppm = value.mul(MILLION);
+		return ppm.abs().compare(MOST_OFFSET) <= 0 ? { ok: true, value: ppm } : refuse({ reason: 'too-large', expected: 'error' });
+	});
+}
+
 /** "12", "x 12", "÷ 2", "12.375", "99/8": a factor above zero. */
 export function readClockFactor(text: string): Field<Rational> {
 	return read(text.replace(/^\s*[x×*÷/]\s*/, ''), 'factor', ({ dimension, value }) => {

@@ -63,6 +63,15 @@
 		for (const label of [own.at(-1), own[0]]) label?.scrollIntoView({ block: 'nearest' });
 	}
 
+	// So does the moment of a recording, once it lies on the plan.
+	let moment = $state(Number(page.url.searchParams.get('at') ?? NaN));
+	$effect(() => {
+		const lane = bench.current;
+		if (Number.isNaN(moment) || !lane?.laid || lane.id !== bench.chosen || view.width === 0) return;
+		untrack(() => bench.showRecorded(lane, moment));
+		moment = NaN;
+	});
+
 	// The lanes of the aim that an address names come into sight once they are there.
 	let sought = $state(page.url.hash.slice(1));
 	$effect(() => {
@@ -139,7 +148,7 @@
 			{/key}
 		{:else if bench.current}
 			<div class="grid h-[18.5rem] grid-cols-[minmax(0,0.92fr)_minmax(0,1fr)] border-t bg-card/60">
-				<VerdictCard {session} lane={bench.current} lanes={bench.lanes} />
+				<VerdictCard {session} lane={bench.current} lanes={bench.lanes} {view} />
 				<div class="min-h-0 overflow-y-auto border-l">
 					<Measures lane={bench.current} />
 					{#if bench.current.mapping && bench.current.verdict && bench.current.verdict.asSet !== 'within'}

@@ -111,6 +111,7 @@
 				<option value="edge">edge</option>
 				<option value="event">event</option>
 				<option value="finding">finding</option>
+				{#if current}<option value="difference">differ</option>{/if}
 			</Choice>
 			<button
 				type="button"

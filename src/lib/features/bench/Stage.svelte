@@ -198,6 +198,13 @@
 				>
 			{/if}
 			<span class="inline-flex items-center gap-1"><i class="inline-block h-2.5 w-3 bg-fault/50"></i>differ</span>
+			{#if bench.lanes.some((lane) => lane.suspected)}
+				<span class="inline-flex items-center gap-1"
+					><i
+						class="inline-block h-2.5 w-4 border border-warn bg-[repeating-linear-gradient(45deg,var(--color-warn)_0_1px,transparent_1px_4px)]"
+					></i>the pinned suspect</span
+				>
+			{/if}
 		{/if}
 	</div>
 	{#each lanes as lane (lane.id)}

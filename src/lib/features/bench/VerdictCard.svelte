@@ -5,7 +5,9 @@
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import { laidText, OUTCOME, problemText, roleText, verdictText } from '../../text/index.js';
 	import InstrumentChoice from './InstrumentChoice.svelte';
+	import type { BenchView } from './benchView.svelte.js';
 	import BudgetBar from './BudgetBar.svelte';
+	import LaidByHand from './LaidByHand.svelte';
 	import InTurn from '../../components/InTurn.svelte';
 	import Choice from '../../components/Choice.svelte';
 	import Num from '../../components/Num.svelte';
@@ -16,8 +18,9 @@
 		session: PlanSession;
 		lane: RecordedLane;
 		lanes: readonly RecordedLane[];
+		view: BenchView;
 	}
-	let { session, lane, lanes }: Props = $props();
+	let { session, lane, lanes, view }: Props = $props();
 
 	/** Lanes of other recordings, before or after this one. */
 	const others = $derived(lanes.filter((one) => one !== lane && one.frame));
@@ -68,8 +71,9 @@
 			<InTurn><BudgetBar {q} /></InTurn>
 		{/each}
 		{#if lane.laid}
-			<p class="mt-1.5 text-[13px] text-soft" data-testid="laid">{laidText(lane.laid)}</p>
+			<p class="mt-1.5 text-[13px] text-soft" data-testid="laid">{laidText(lane.laid, lane.hand !== undefined)}</p>
 		{/if}
+		{#if !lane.before}<LaidByHand {session} {lane} {view} />{/if}
 		<p class="mt-1.5 text-[13px] text-soft">
 			{#if session.plan.instruments.length > 0}
 				Recorded by <InstrumentChoice

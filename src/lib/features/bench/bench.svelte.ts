@@ -6,7 +6,7 @@ import type { PlanCheck } from '../../session/planCheck.svelte.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 import { loadLayout, plannedRows, saveLayout, toggled, type Layout, type PlannedRow } from './benchRows.js';
 import { BenchView } from './benchView.svelte.js';
-import { momentsOf, nextMoment, plannedLine, recordedLine, type JumpKind, type Line } from './jumps.js';
+import { differencesOf, momentsOf, nextMoment, plannedLine, recordedLine, type JumpKind, type Line } from './jumps.js';
 import { Layings, ON_PLAN, ON_SUSPECT } from './layings.js';
 import { deleteMark, setMark, shownMarks, type ShownMark } from './marks.js';
 import { PlanPrediction } from './prediction.svelte.js';
@@ -95,7 +95,7 @@ export class BenchModel {
 	/** Lays recordings on the plan; reads all that this hangs on. */
 	align(): void {
 		const { clocks } = this.session.derivation;
-		void this.lanes.map(({ frame, planned, suspected, step, instrument }) => [frame, planned, suspected, step, instrument]);
+		void this.lanes.map(({ frame, planned, suspected, step, instrument, hand }) => [frame, planned, suspected, step, instrument, hand]);
 		untrack(() => this.layings.forEach((each) => each.ask(this.lanes, clocks)));
 	}
 
@@ -197,13 +197,18 @@ export class BenchModel {
 	}
 
 	/** Brings a moment, in seconds of plan time, under cursor A, near enough that a period of the aim can be seen. */
-	show(moment: number): void {
+	show(moment: number, aim = this.aim?.id): void {
 		const { view } = this;
 		view.cursorA = Math.round(moment * 1e12);
-		const { hz } = rhythmOf(this.session.derivation, this.aim?.id);
+		const { hz } = rhythmOf(this.session.derivation, aim);
 		const period = hz && 1e12 / hz.toNumber();
 		if (period && period < SEEN * view.perColumn) view.showSpan(view.cursorA - AROUND * period, view.cursorA + AROUND * period);
 		view.reveal(view.cursorA, 40);
+	}
+
+	/** The same for a moment of a recording's own time. */
+	showRecorded(lane: RecordedLane, moment: number): void {
+		this.show(moment - lane.shiftPs * 1e-12, lane.derivation?.aim.id);
 	}
 
 	/** All of what comes to the chosen aim's inputs, or its first periods. */
@@ -230,6 +235,7 @@ export class BenchModel {
 	/** Everything that jumps of a kind go to. */
 	private jumpLines(): Line[] {
 		if (this.jump === 'edge') return this.focused ? [this.focused] : [];
+		if (this.jump === 'difference') return [differencesOf(this.current) ?? []].flat();
 		const { lanes, outcomes, replays, unit } = this.prediction;
 		if (this.jump === 'event') {
 			const own = this.focusedRow?.kind === 'lane' ? this.focusedRow.lane.aim : undefined;
@@ -240,7 +246,6 @@ export class BenchModel {
 		return [{ sources: [momentsOf([...glitches, ...misread])], unit: unit.toNumber() * 1e12, shift: 0 }];
 	}
 
-	/** The first planned line that has a rhythm, in picoseconds. */
 	/** The slowest period of what pulses for ever; otherwise the time to the last edge of all, or of the slowest event. In picoseconds. */
 	private firstPeriod(): number | undefined {
 		const traces = this.prediction.lanes.flatMap(({ drawn, unit, detail }) =>

@@ -1,4 +1,5 @@
 import { lowerBound, type LevelSource } from '../../../core/trace/index.js';
+import { unitPs } from '../../session/recordings.svelte.js';
 import type { RecordedLane } from './recordedLane.svelte.js';
 import type { PredictedLane } from './prediction.svelte.js';
 import type { BenchView } from './benchView.svelte.js';
@@ -10,7 +11,7 @@ export interface Line {
 	shift: number;
 }
 
-export type JumpKind = 'edge' | 'event' | 'finding';
+export type JumpKind = 'edge' | 'event' | 'finding' | 'difference';
 
 const REACH = 7;
 
@@ -19,6 +20,15 @@ export function recordedLine(lane: RecordedLane | undefined): Line | undefined {
 	const held = lane?.trace ?? lane?.near;
 	if (!lane || !held) return undefined;
 	return { sources: [held], unit: held.unit.toNumber() * 1e12, shift: lane.shiftPs };
+}
+
+/** Where a recorded line is not as planned: edges that are off, missing, or not planned. */
+export function differencesOf(lane: RecordedLane | undefined): Line | undefined {
+	const { laid, recording } = lane ?? {};
+	const line = laid?.found.fits ? laid.found.lines[laid.at] : null;
+	if (!lane || !recording || !line) return undefined;
+	const unit = unitPs(recording);
+	return { sources: [momentsOf([...line.off.map(([, edge]) => edge), ...line.missing, ...line.extra])], unit, shift: lane.shiftPs };
 }
 
 /** A predicted lane's edges, the points of its value, or its events. */

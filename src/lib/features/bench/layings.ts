@@ -84,7 +84,8 @@ export class Layings {
 		return {
 			lines: lanes.map((lane) => ({ frame: lane.frame!, wave: this.on.wire(lane, lanes.length === 1)! })),
 			ratio: [(1 - part(instrument)) / (1 + part(hi)), (1 + part(instrument)) / (1 + part(lo))],
-			budget: (step + cycle) / unit
+			budget: (step + cycle) / unit,
+			...(lanes[0].hand && { at: { offset: lanes[0].hand.offset.toNumber() / unit, ratio: lanes[0].hand.ratio.toNumber() } })
 		};
 	}
 }

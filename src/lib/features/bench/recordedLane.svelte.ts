@@ -3,6 +3,7 @@ import type { Mapping } from '../../../core/plan/index.js';
 import { type Verdict, judge } from '../../../core/check/index.js';
 import { Rational } from '../../../core/exact/index.js';
 import type { PulseMeasures, Window } from '../../../core/measure/index.js';
+import { readLaying, type HandLaying } from '../../../core/readings/index.js';
 import { steadyWave } from '../../../core/timer/index.js';
 import { Disagreement, StretchedTrace, Trace, type LevelSource } from '../../../core/trace/index.js';
 import { benchWorkers } from '../../../workers/clients.js';
@@ -70,6 +71,12 @@ export class RecordedLane {
 	readonly planned: Planned | undefined = $derived.by(() => this.steady() ?? this.predicted());
 	/** How its recording was laid on the plan, and which of the lines laid together it is; undefined while nobody has. */
 	laid = $state.raw<{ found: AlignedWire; at: number }>();
+	/** Where its recording lies because somebody said so. */
+	readonly hand: HandLaying | undefined = $derived.by(() => {
+		const typed = this.recording && this.session.plan.layings[this.recording.id];
+		const read = typed && readLaying(typed);
+		return read?.ok ? read.value : undefined;
+	});
 	/** How much longer the plan's times are by the recording's clock. */
 	readonly ratio: number = $derived.by(() => (this.laid?.found.fits ? this.laid.found.laying.ratio : 1));
 	/** The recording's time, in picoseconds, at which the plan's time is 0: as it was laid, or with the first rises of both together. */

@@ -64,10 +64,13 @@
 
 	type Row = PlainCheck['evidence']['rows'][number];
 
-	function show({ recording, line, aim }: PlainCheck['evidence']['columns'][number], row?: Row) {
+	type Place = { recording: string; line: string; aim: string };
+
+	function show({ recording, line, aim }: Place, row?: Row, at?: number) {
 		if (row && !model.isPinned(row)) model.pin(row);
 		const mapping = session.plan.mappings.find((one) => one.recording === recording && one.line === line && one.aim === aim);
-		void goto(`/plan/${session.id}/bench#${mapping?.id ?? `aim-${aim}`}`);
+		const moment = at === undefined ? '' : `?at=${at}`;
+		void goto(`/plan/${session.id}/bench${moment}#${mapping?.id ?? `aim-${aim}`}`);
 	}
 
 	function take(row: Row) {
@@ -256,7 +259,13 @@
 							{/each}
 						</div>
 					{:else if tab === 'differences'}
-						<DifferenceList {check} {nameOf} recordingName={(id) => recordings.find(id)?.name ?? id} onShow={show} />
+						<DifferenceList
+							{check}
+							{nameOf}
+							recordingName={(id) => recordings.find(id)?.name ?? id}
+							byHand={(id) => session.plan.layings[id] !== undefined}
+							onShow={(one) => show(one, undefined, one.at_s)}
+						/>
 					{:else}
 						<PastChecks past={model.past} />
 					{/if}

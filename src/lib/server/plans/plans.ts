@@ -130,7 +130,7 @@ async function storedBefore(tx: Pick<Db, 'select'>, id: string, base: number, st
 	return other < 0 ? steps.length : other;
 }
 
-/** A new plan from `document`, with copies of the recordings of plan `from`; its mappings are led to the copies. Returns its id. */
+/** A new plan from `document`, with copies of the recordings of plan `from`; what names recordings is led to the copies. Returns its id. */
 export async function copyPlan(from: string, document: Plan): Promise<string> {
 	return db().transaction(async (tx) => {
 		const owned = await tx
@@ -140,8 +140,7 @@ export async function copyPlan(from: string, document: Plan): Promise<string> {
 		// Whole recordings are copied within the database, which may take its time.
 		await tx.execute(sql`set local statement_timeout = '10min'`);
 		const copies = new Map(owned.map((r) => [r.id, randomUUID() as string]));
-		const mappings = document.mappings.filter((m) => copies.has(m.recording)).map((m) => ({ ...m, recording: copies.get(m.recording)! }));
-		const id = await createPlan({ ...document, mappings }, tx);
+		const id = await createPlan(ledTo(copies, document), tx);
 		for (const recording of owned) {
 			const copy = copies.get(recording.id)!;
 			await tx.insert(recordings).values({ ...recording, id: copy, planId: id });
@@ -151,6 +150,21 @@ export async function copyPlan(from: string, document: Plan): Promise<string> {
 		}
 		return id;
 	});
+}
+
+/** A document with all that names recordings led to their copies; what names others is left out. */
+export function ledTo(copies: ReadonlyMap<string, string>, document: Plan): Plan {
+	const stimuli = Object.entries(document.stimuli).flatMap(([aim, one]): [string, typeof one][] => {
+		if (one.kind !== 'recorded') return [[aim, one]];
+		const copy = copies.get(one.recording);
+		return copy ? [[aim, { ...one, recording: copy }]] : [];
+	});
+	return {
+		...document,
+		mappings: document.mappings.filter((m) => copies.has(m.recording)).map((m) => ({ ...m, recording: copies.get(m.recording)! })),
+		stimuli: Object.fromEntries(stimuli),
+		layings: Object.fromEntries(Object.entries(document.layings).flatMap(([id, one]) => (copies.has(id) ? [[copies.get(id)!, one]] : [])))
+	};
 }
 
 /** Copies a recording's rows of a table within the database. */
