@@ -96,6 +96,18 @@ describe('the station Check', () => {
 		await page.until('[data-testid=plan-verdict]', 'Outside');
 	});
 
+	test('the report is a page to print, with verdict, waves and the mistake', async () => {
+		await page.go(`${plan}/report`);
+		await page.until('[data-testid=report]', 'Outside (as set outside, as wished outside).');
+		await page.until('[data-testid=report]', 'The prescaler divides by one more than it should');
+		await page.driver.wait(async () => {
+			const pictures = await page.all('[data-testid=report] img[alt="Waves of dew heater A"]');
+			return pictures.length === 1 && (await page.driver.executeScript('return arguments[0].naturalWidth', pictures[0])) === 790;
+		}, 8000);
+		await page.go(`${plan}/check`);
+		await page.until('[data-testid=plan-verdict]', 'Outside');
+	});
+
 	test('lists differences and past checks, and a cell leads to the waves', async () => {
 		await page.press('Past checks');
 		await page.until('[data-testid=past-checks]', /Outside.*revision/s);

@@ -2,6 +2,7 @@ import { describe, expect, test } from 'vitest';
 import { derivePlan, fernhollow } from '../../core/plan/index.js';
 import { checkPlan } from '../../core/check/index.js';
 import { checkWhole, plainCheck } from '../../core/suspects/index.js';
+import { marked } from 'marked';
 import { reportMarkdown } from './report.js';
 
 const plan = {
@@ -22,6 +23,18 @@ describe('the report', () => {
 		expect(text).toMatch(/\| reload \| 59999 \| 59999 \|/);
 		expect(text).toMatch(/\| rate \| 1\.2 kHz \| 600 Hz \*\*outside\*\* \|/);
 		expect(text).toContain('Explains it: The prescaler divides by one more than it should: timer-d: prescale 2 instead of 1.');
+	});
+	test('carries each aim’s waves as a picture', () => {
+		const waves = new Map([['heater-a', '<svg xmlns="http://www.w3.org/2000/svg"><text>(a) 100 %</text></svg>']]);
+		const url = /!\[Waves of dew heater A\]\((data:image\/svg\+xml,[^()\s]+)\)/.exec(reportMarkdown({ ...of, waves }))?.[1];
+		expect(decodeURIComponent(url!.slice('data:image/svg+xml,'.length))).toBe(waves.get('heater-a'));
+	});
+	test('lets nothing that was typed become a tag, a link or a table of its own', () => {
+		const typed = '<img src=x onerror=alert(1)> [go](javascript:alert(1)) | x\n\n# big';
+		const evil = { ...plan, name: typed, note: typed, aims: plan.aims.map((aim) => ({ ...aim, name: typed, note: typed })) };
+		const html = marked.parse(reportMarkdown({ ...of, plan: evil, derivation: derivePlan(evil) }), { async: false });
+		expect(html).not.toMatch(/<img src=x|<a /);
+		expect(html).not.toMatch(/<h1[^>]*>big/);
 	});
 	test('is the same text for the same plan, and says so where nothing was measured', () => {
 		expect(reportMarkdown({ ...of, check: plainCheck(plan, whole, [], whole) })).toBe(text);

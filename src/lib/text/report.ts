@@ -26,6 +26,8 @@ export interface ReportOf {
 	/** Of the revision, as it is to be told. */
 	date: string;
 	recordingName: (id: string) => string;
+	/** A picture of each aim's waves, as SVG. */
+	waves?: ReadonlyMap<string, string>;
 }
 
 /** A plan with its derivations, verdicts, suspects and findings as Markdown: the same text for the same plan and check. */
@@ -51,6 +53,14 @@ export function reportMarkdown(of: ReportOf): string {
 function escaped(text: string): string {
 	return text.replaceAll(/[\\`*_[\]<>|#]/g, (sign) => `\\${sign}`).replaceAll(/\s*\n\s*/g, ' ');
 }
+
+/** A picture within the text. */
+function svgUrl(svg: string): string {
+	const coded = encodeURIComponent(svg).replaceAll(/[()'!*]/g, (sign) => `%${sign.charCodeAt(0).toString(16)}`);
+	return `data:image/svg+xml,${coded}`;
+}
+
+const capital = (text: string) => text.charAt(0).toUpperCase() + text.slice(1);
 
 function row(cells: readonly string[]): string {
 	return `| ${cells.join(' | ')} |`;
@@ -79,14 +89,14 @@ function verdictLines({ check, recordingName }: ReportOf): string[] {
 	];
 }
 
-function aimLines({ plan, check }: ReportOf, one: AimDerivation): string[] {
+function aimLines({ plan, check, waves }: ReportOf, one: AimDerivation): string[] {
 	const { aim, clock, strip, figures } = one;
 	const path = clock.map(({ node, hz }) => `${escaped(nodeName(plan, node.id))} ${hz ? hertz(hz, 9) : 'stopped'}`);
 	const told = check?.aims.find(({ id }) => id === aim.id);
 	return [
 		`### ${escaped(aim.name || 'unnamed aim')}`,
 		'',
-		`${kindWords(aim.kind).offer} on ${escaped(plan.part.timers.find(({ id }) => id === aim.timer)?.name ?? aim.timer)}.`,
+		`${capital(kindWords(aim.kind).offer)} on ${escaped(plan.part.timers.find(({ id }) => id === aim.timer)?.name ?? aim.timer)}.`,
 		'',
 		...(path.length > 0 ? [`Clock: ${path.join(' → ')}.`, ''] : []),
 		...table(
@@ -95,6 +105,7 @@ function aimLines({ plan, check }: ReportOf, one: AimDerivation): string[] {
 		),
 		...figures.filter(({ minor }) => !minor).map(({ name, value, unit }) => `- ${figureName(name)}: ${quantityText(value, unit)}`),
 		'',
+		...(waves?.has(aim.id) ? [`![${escaped(`Waves of ${aim.name}`)}](${svgUrl(waves.get(aim.id)!)})`, ''] : []),
 		...(told ? measuredLines(told) : []),
 		...(aim.note.trim() === '' ? [] : [escaped(aim.note.trim()), ''])
 	];

@@ -1,15 +1,15 @@
 <script lang="ts">
 	import Choice from '../../components/Choice.svelte';
 	import { untrack } from 'svelte';
-	import { plannedCsv, plannedVcd, rowsPng, rowsSvg, type PictureRow } from './benchFiles.js';
-	import { paintPlannedLane, rowHeight, type PlannedRow } from './benchRows.js';
+	import { plannedCsv, plannedVcd, rowsPng, rowsSvg } from './benchFiles.js';
+	import type { PlannedRow } from './benchRows.js';
 	import { fileName, saveFile } from '../../components/export.js';
 	import { notices } from '../../session/notices.svelte.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import type { BenchModel } from './bench.svelte.js';
 	import type { RecordedLane } from './recordedLane.svelte.js';
-	import { roleText } from '../../text/index.js';
-	import { paintRecorded, readInks } from '../../wave/index.js';
+	import { readInks } from '../../wave/index.js';
+	import { pictureRows } from './pictureRows.js';
 	import CursorBar from './CursorBar.svelte';
 	import Hint from '../../components/Hint.svelte';
 
@@ -24,36 +24,6 @@
 	const own = $derived(fileName(session.plan.name));
 	let bar: HTMLDivElement;
 
-	/** Everything that is shown, from top to bottom. */
-	function pictureRows(): PictureRow[] {
-		const recorded = bench.lanes.map(
-			({ derivation, recording, planned: plan, wave, shiftPs, extent, disagreement, analogue }): PictureRow => {
-				const lane = {
-					planned: plan?.source ?? null,
-					plannedPs: 0,
-					measured: wave,
-					shiftPs,
-					extent,
-					disagreement,
-					analogue,
-					suspect: false
-				};
-				return {
-					name: `${derivation?.aim.name ?? ''}: ${recording?.name ?? ''}`,
-					height: 90,
-					paint: (pen, surface) => paintRecorded(pen, lane, surface)
-				};
-			}
-		);
-		const drawn = rows.flatMap((row): PictureRow[] => {
-			if (row.kind === 'head') return [];
-			const { lane } = row;
-			const name = `${names.get(lane.aim)}: ${roleText(lane.role, lane.outcome, lane.whatIf)}`;
-			return [{ name, height: rowHeight(row), paint: (pen, surface) => paintPlannedLane(pen, lane, bench.prediction.reached, surface) }];
-		});
-		return [...recorded, ...drawn];
-	}
-
 	/** The server writes recordings: they may be longer than a page can hold. */
 	function saveRecorded(as: string, lane: RecordedLane) {
 		const { recording } = lane;
@@ -67,7 +37,7 @@
 	}
 
 	async function save(as: string) {
-		const picture = pictureRows();
+		const picture = pictureRows(bench.lanes, rows, names, bench.prediction.reached);
 		if (picture.length === 0) return notices.fault('There is no wave to save.');
 		const inks = readInks(bar);
 		const paper = getComputedStyle(bar).getPropertyValue('--color-card').trim();

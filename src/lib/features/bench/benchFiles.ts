@@ -69,6 +69,18 @@ export interface PictureRow {
 }
 
 const [MARGIN, HEAD] = [170, 24];
+/** Letters of a name that fit into the margin, and pixels from one line of it to the next. */
+const [FITS, LINE] = [24, 15];
+
+/** "aim: line" in two lines around a height. */
+function paintName(pen: Pick<Pen, 'fillText'>, name: string, middle: number): void {
+	const parts = name.split(': ').filter((part) => part !== '');
+	const lines = parts.length > 1 ? [parts[0], parts.slice(1).join(': ')] : parts;
+	lines.forEach((line, i) => {
+		const shown = line.length > FITS ? `${line.slice(0, FITS - 1)}…` : line;
+		pen.fillText(shown, 8, middle + (i - (lines.length - 1) / 2) * LINE);
+	});
+}
 
 /** All rows with their names and a ruler as one PNG. */
 export function rowsPng(rows: readonly PictureRow[], view: BenchView, inks: Inks, paper: string): Promise<Blob | null> {
@@ -88,7 +100,7 @@ export function rowsPng(rows: readonly PictureRow[], view: BenchView, inks: Inks
 		pen.save();
 		pen.fillStyle = inks.ink;
 		pen.font = '12px sans-serif';
-		pen.fillText(name, 8, top + height / 2 + 4, MARGIN - 16);
+		paintName(pen, name, top + height / 2 + 4);
 		pen.translate(MARGIN, top);
 		pen.beginPath();
 		pen.rect(0, 0, columns, height);
@@ -123,7 +135,7 @@ export function rowsSvg(rows: readonly PictureRow[], view: BenchView, inks: Inks
 		const label = new SvgPen(0, top, `label-${i}`);
 		label.font = '12px sans-serif';
 		label.fillStyle = inks.ink;
-		label.fillText(name, 8, height / 2 + 4);
+		paintName(label, name, height / 2 + 4);
 		const pen = new SvgPen(MARGIN, top, `row-${i}`);
 		paint(pen, { viewport: view.viewport, height, inks, plan: 'url(#hatch-plan)', warn: 'url(#hatch-warn)', workspace });
 		parts.push(

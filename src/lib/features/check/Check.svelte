@@ -11,16 +11,7 @@
 	import { notices } from '../../session/notices.svelte.js';
 	import { changedSince } from '../../session/pastChecks.js';
 	import { readOffers } from '../../session/readOffers.js';
-	import {
-		damageText,
-		listed,
-		mistakeText,
-		OUTCOME,
-		readingTrouble,
-		reportMarkdown,
-		tellText,
-		turnedAroundText
-	} from '../../text/index.js';
+	import { damageText, listed, mistakeText, OUTCOME, readingTrouble, tellText, turnedAroundText } from '../../text/index.js';
 	import { adopt } from './adopt.js';
 	import AimVerdicts from './AimVerdicts.svelte';
 	import CheckEmpty from './CheckEmpty.svelte';
@@ -107,20 +98,6 @@
 		if (problem !== '') return;
 		addReading(session, chosen, typed.trim());
 		typed = '';
-	}
-
-	/** The plan with its derivations, verdicts and suspects, to read and to file. */
-	function report() {
-		const { plan, derivation, findings, revision } = session;
-		const of = {
-			plan,
-			derivation,
-			findings,
-			revision,
-			date: new Date().toISOString().slice(0, 10),
-			recordingName: (id: string) => recordings.find(id)?.name ?? id
-		};
-		saveFile(`${fileName(plan.name)}-report.md`, reportMarkdown({ ...of, ...(check && { check }) }), 'text/markdown');
 	}
 
 	function save() {
@@ -228,7 +205,7 @@
 						</div>
 						<span class="ml-auto flex gap-3 text-[12px] text-accent">
 							<button type="button" class="underline" onclick={save}>evidence as CSV</button>
-							<button type="button" class="underline" onclick={report}>report as Markdown</button>
+							<a class="underline" href="/plan/{session.id}/report">report</a>
 						</span>
 					</div>
 					{#if tab === 'evidence'}

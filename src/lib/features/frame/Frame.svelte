@@ -45,8 +45,8 @@
 		work?.focus();
 	}}>Skip to the work</a
 >
-<div class="grid h-dvh grid-cols-[4.6rem_minmax(0,1fr)] grid-rows-[2.9rem_minmax(0,1fr)_2rem]">
-	<nav aria-label="Stations" class="row-span-3 flex flex-col items-stretch border-r bg-well py-2">
+<div class="grid h-dvh grid-cols-[4.6rem_minmax(0,1fr)] grid-rows-[2.9rem_minmax(0,1fr)_2rem] print:block print:h-auto">
+	<nav aria-label="Stations" class="row-span-3 flex flex-col items-stretch border-r bg-well py-2 print:hidden">
 		<div class="mb-3 flex justify-center text-accent" title="Nolvet"><Glyph name="mark" size={30} /></div>
 		{#each stations as { id, name, href } (id)}
 			<a
@@ -71,9 +71,11 @@
 			{theme.dark ? 'Light' : 'Dark'}
 		</button>
 	</nav>
-	<header class="flex min-w-0 items-center gap-3 border-b bg-card px-3">{@render top()}</header>
-	<main bind:this={work} id="work" tabindex="-1" class="min-h-0 min-w-0 overflow-hidden outline-none">{@render children()}</main>
-	<footer class="flex min-w-0 items-center border-t bg-card px-3 text-[13px]">{@render foot()}</footer>
+	<header class="flex min-w-0 items-center gap-3 border-b bg-card px-3 print:hidden">{@render top()}</header>
+	<main bind:this={work} id="work" tabindex="-1" class="min-h-0 min-w-0 overflow-hidden outline-none print:overflow-visible">
+		{@render children()}
+	</main>
+	<footer class="flex min-w-0 items-center border-t bg-card px-3 text-[13px] print:hidden">{@render foot()}</footer>
 </div>
 
 <Notices />

@@ -45,7 +45,9 @@
 	});
 
 	const station = $derived(
-		(['clock', 'relay', 'bench', 'check'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims'
+		page.url.pathname.endsWith('/report')
+			? 'check'
+			: ((['clock', 'relay', 'bench', 'check'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims')
 	);
 
 	const live = new LivePlan(
