@@ -59,6 +59,23 @@ interface Recorder {
 	before: number;
 }
 
+function steady(name: string, period: number, high: number, until: number): Line {
+	const turns = Math.floor(until / period);
+	return { name, initial: 0, times: Array.from({ length: turns }, (_, k) => [k * period, k * period + high]).flat() };
+}
+
+/** As a loose clip shows it: pulses that are not there, and spikes of 60 ns that were never sent. */
+function damaged({ name, initial, times }: Line, seed: number): Line {
+	const dice = random(seed);
+	const kept = times.filter((_, i) => ![20, 21, 22, 23, 90, 91].includes(i));
+	for (let n = 0; n < 3; n++) {
+		const i = 2 * Math.floor(dice() * (kept.length / 2 - 4)) + 30;
+		const at = (kept[i] + kept[i + 1]) / 2;
+		kept.splice(i + 1, 0, at, at + 60e-9);
+	}
+	return { name, initial, times: kept };
+}
+
 /** The lines as sampled: the first sample behind an edge shows it. */
 function sampled(lines: readonly Line[], { step, ppm, seed, before }: Recorder): Line[] {
 	const phase = random(seed)();
@@ -236,6 +253,19 @@ export function demoFiles(): Map<string, string | Buffer> {
 	files.set('recordings/wind.csv', rows([long('wind input', 'wind cups', 10)], { step: 10e-6, ppm: 14, before: 1e-3, seed: 18 }));
 	const lamp = waves(fernhollowLamp(), 0.1).get('lamp pin')!;
 	files.set('recordings/lamp.vcd', dump([{ ...lamp, name: 'lamp' }], { step: 1e-6, ppm: -18, before: 1e-3, seed: 19 }, 'lamp dimmer'));
+	// The prescaler divides by 4, where 1 is planned, and the compare is 9599, where 5999 is: 12 MHz / 4, 30000 ticks a period, 9600 high.
+	files.set(
+		'recordings/lamp-two-mistakes.vcd',
+		dump([steady('lamp', 30_000 / 3e6, 9600 / 3e6, 0.5)], { step: 1e-6, ppm: -18, before: 1e-3, seed: 22 }, 'lamp dimmer, two mistakes')
+	);
+	files.set(
+		'recordings/motor-damaged.vcd',
+		dump(
+			[damaged(line('dome-motor main', 'motor high', 0.004), 23), line('dome-motor complementary', 'motor low', 0.004)],
+			{ ...fine, seed: 24 },
+			'dome motor, read with a loose clip'
+		)
+	);
 	const flaps = waves(fernhollowVane(), 0.2);
 	files.set(
 		'recordings/flaps.csv',

@@ -202,6 +202,19 @@ describe('nolvet check', () => {
 		expect(check.evidence.rows[0].codes).toEqual([]);
 		expect(check.evidence.rows[1].cells.every((cell) => cell === null || Math.abs(cell) <= 1)).toBe(true);
 	});
+	test('two mistakes are named as a pair; a damaged recording is told, and nobody is suspected of it', () => {
+		writeFileSync(at('lamp.json'), nolvet(['demo', 'fernhollow-lamp']).out);
+		const lamp = nolvet(['check', at('lamp.json'), recorded('lamp-two-mistakes.vcd'), '--instrument', '20', '--json']);
+		const { suspects } = checkShape.parse(JSON.parse(lamp.out));
+		const pairs = [suspects[0], ...suspects[0].ties].map(({ codes }) => [...codes].sort().join(' '));
+		expect([lamp.status, pairs]).toEqual([1, expect.arrayContaining(['digits-transposed prescale-code-neighbour'])]);
+		const { status, check } = told([recorded('motor-damaged.vcd'), '--instrument', '20']);
+		expect([status, check.verdict, check.suspects]).toEqual([0, 'within', []]);
+		expect(check.damage.map(({ code, count }) => [code, count]).sort()).toEqual([
+			['extra-glitches', 3],
+			['missing-edges', 2]
+		]);
+	});
 	test('what was wished decides the exit, what is set with --strict: a clock that is off alone is no fault of the aim', () => {
 		const file = recorded('heater-right.vcd');
 		expect(nolvet(['check', at('demo.json'), file]).status).toBe(0);

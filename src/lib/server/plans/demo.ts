@@ -52,6 +52,13 @@ const MAIN: Shown[] = [
 			{ aim: 'dome-motor', role: 'complementary' }
 		]
 	},
+	{
+		file: 'motor-damaged.vcd',
+		lines: [
+			{ aim: 'dome-motor', role: 'main' },
+			{ aim: 'dome-motor', role: 'complementary' }
+		]
+	},
 	{ file: 'focus-coil.csv', lines: [{ aim: 'focus-coil' }] },
 	{ file: 'focus-coil-filtered.wav', lines: [] },
 	{
@@ -76,7 +83,10 @@ const MAIN: Shown[] = [
 export async function layInDemo(): Promise<void> {
 	if (await once('demo-boards')) {
 		await layIn(fernhollowVane(), [{ file: 'flaps.csv', lines: ['A', 'B', 'C'].map((flap) => ({ aim: 'flaps', role: `flap ${flap}` })) }]);
-		await layIn(fernhollowLamp(), [{ file: 'lamp.vcd', lines: [{ aim: 'lamp' }] }]);
+		await layIn(fernhollowLamp(), [
+			{ file: 'lamp.vcd', lines: [{ aim: 'lamp' }] },
+			{ file: 'lamp-two-mistakes.vcd', lines: [{ aim: 'lamp' }] }
+		]);
 	}
 	if (await once('demo-hand')) {
 		const knob = sweep('knob-duty', 'knob against the lamp', 'knob', 'count>duty', await log('knob-duty.txt'), { readBy: METER.id });
