@@ -345,12 +345,12 @@ describe('what is deleted', () => {
 			{ ...mapping, id: 'n', recording: gone }
 		];
 		const layings = { [recording]: { offset: '1 ms', ratio: '' }, [gone]: { offset: '0', ratio: '' } };
-		const input = (id: string) => ({ kind: 'recorded', recording: id, line: 'a', second: '' }) as const;
+		const input = (id: string) => ({ kind: 'recorded', recording: id, line: 'a', second: '', log: '' }) as const;
 		const stimuli = { x: input(recording), y: input(gone) };
 		const copy = (await loadPlan(await copyPlan(from, { ...document, mappings, layings, stimuli })))!;
 		const [own] = await listRecordings(copy.id);
 		expect(Object.keys(copy.document.layings)).toEqual([own.id]);
-		expect(copy.document.stimuli).toEqual({ x: { kind: 'recorded', recording: own.id, line: 'a', second: '' } });
+		expect(copy.document.stimuli).toEqual({ x: { kind: 'recorded', recording: own.id, line: 'a', second: '', log: '' } });
 		expect(copy.document.mappings.map((m) => [m.id, m.recording])).toEqual([['m', own.id]]);
 		expect(own.id).not.toBe(recording);
 		expect((await traceOf(own.id, 1)).count).toBe(3);

@@ -7,10 +7,13 @@ type Migration = (old: Plain) => Plain;
 /** What brings a document from version n to n + 1, at index n - 1. */
 const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices, addRunning, addFreedoms, addBench, addReadings, addLayings];
 
-/** Recordings laid by hand. */
+/** Recordings laid by hand, and what the firmware said of a recorded input. */
 function addLayings(old: Plain): Plain {
-	return { ...old, version: 9, layings: {} };
+	const stimuli = Object.entries((old.stimuli ?? {}) as Record<string, Plain>).map(([aim, one]): [string, Plain] => [aim, withLog(one)]);
+	return { ...old, version: 9, layings: {}, stimuli: Object.fromEntries(stimuli) };
 }
+
+const withLog = (stimulus: Plain): Plain => (stimulus.kind === 'recorded' ? { log: '', ...stimulus } : stimulus);
 
 /** Typed readings, sweeps, and the instruments that they come from. */
 function addReadings(old: Plain): Plain {
@@ -94,10 +97,11 @@ function upgradePart(part: Part): Part {
 	};
 }
 
-/** A part of a document at its path: an aim, all aims, or the part's profile; anything below them is text. */
+/** A part of a document at its path: an aim, all aims, the part's profile, or what comes to an input; anything below them is text. */
 function upgradeFragment(path: Part['path'], value: unknown): unknown {
 	const [top] = path;
 	if (top === 'part' && path.length === 1) return upgradeProfile(value);
+	if (top === 'stimuli' && path.length === 2 && value !== null && typeof value === 'object') return withLog(value as Plain);
 	if (top !== 'aims' || path.length > 2 || value === null || typeof value !== 'object') return value;
 	const frame = { version: 1, part: null, aims: path.length === 1 ? value : [value] };
 	const { aims } = upgradeDocument(frame) as { aims: unknown[] };

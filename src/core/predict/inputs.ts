@@ -61,7 +61,7 @@ export function freshStimulus(aim: AnyAim, kind: StimulusKind = stimulusKinds(ai
 		case 'echo':
 			return { kind, every: '', from: from ?? '1 ms', to: to ?? '10 ms', over: lasting(2, 20 * seconds(to ?? '10 ms'), Infinity) };
 		case 'recorded':
-			return { kind, recording: '', line: '', second: '' };
+			return { kind, recording: '', line: '', second: '', log: '' };
 	}
 }
 

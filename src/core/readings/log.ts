@@ -30,13 +30,7 @@ const CONTROL = /\u001b\[[0-9;?]*[A-Za-z]|[\u0000-\u0008\u000b-\u001f\u007f]/g;
  * something else.
  */
 export function readPairs(text: string, told?: [number, number]): PairLog {
-	const lines = text
-		.replaceAll(CONTROL, (control) => (control === '\n' || control === '\t' ? control : ''))
-		.replaceAll('\u2212', '-')
-		.split(/\r\n|\r|\n/);
-	const bodies = lines.map((line) => line.replace(STAMP, ''));
-	const pattern = decimalComma(bodies) ? COMMA_VALUE : VALUE;
-	const values = bodies.map((line) => line.match(pattern) ?? []);
+	const { lines, bodies, values } = valuesOf(text);
 	const columns = commonest(values.map((found) => found.length).filter((count) => count >= 2));
 	const taken: [number, number] = told && Math.max(...told) < columns ? told : [Math.max(0, columns - 2), Math.max(1, columns - 1)];
 	const rows: [string, string][] = [];
@@ -50,6 +44,27 @@ export function readPairs(text: string, told?: [number, number]): PairLog {
 		.map((at) => new RegExp(String.raw`[([]\s*(${UNITS})\s*[)\]]|\s(${UNITS})\s*$`).exec(headings?.[at] ?? ''))
 		.map((m) => m?.[1] ?? m?.[2] ?? '');
 	return { rows, columns, taken, ...(headings && { headings }), units: units as [string, string], passed };
+}
+
+/** The last value of each line, as it stands there, with its line from 1; and the lines that are not empty and hold none. */
+export function logValues(text: string): { values: { text: string; line: number }[]; passed: number[] } {
+	const { lines, values } = valuesOf(text);
+	const last = values.map((found) => found.at(-1));
+	return {
+		values: last.flatMap((value, i) => (value === undefined ? [] : [{ text: plain(value), line: i + 1 }])),
+		passed: last.flatMap((value, i) => (value === undefined && lines[i].trim() !== '' ? [i + 1] : []))
+	};
+}
+
+/** Lines, the same without stamps and what terminals put in, and the values of each. */
+function valuesOf(text: string): { lines: string[]; bodies: string[]; values: string[][] } {
+	const lines = text
+		.replaceAll(CONTROL, (control) => (control === '\n' || control === '\t' ? control : ''))
+		.replaceAll('\u2212', '-')
+		.split(/\r\n|\r|\n/);
+	const bodies = lines.map((line) => line.replace(STAMP, ''));
+	const pattern = decimalComma(bodies) ? COMMA_VALUE : VALUE;
+	return { lines, bodies, values: bodies.map((line) => line.match(pattern) ?? []) };
 }
 
 /** Commas are decimal signs where every one stands between digits, some line has no other sign between its values, and no point does. */

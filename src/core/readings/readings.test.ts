@@ -5,7 +5,7 @@ import { freshAim, relationsOf, turnedAt, turnedOf, type AimOf, type Stimulus } 
 import { Rational } from '../exact/index.js';
 import { applyStep, derivePlan, fernhollow, setStep, type Instrument, type Plan, type Reading, type Sweep } from '../plan/index.js';
 import { freshStimulus, planSystem } from '../predict/index.js';
-import { judgeReading, judgeSweep, readable, readLaying, readPairs, readValueAs, sweepRelations, sweepSteps } from './index.js';
+import { judgeReading, judgeSweep, layLog, readable, readLaying, readPairs, readValueAs, sweepRelations, sweepSteps } from './index.js';
 
 const demo = fernhollow();
 const derivation = derivePlan(demo);
@@ -378,5 +378,43 @@ describe('a recording laid by hand', () => {
 		['5 ms', '90 %', 'too-large']
 	])('is refused at %s, %s', (offset, ratio, reason) => {
 		expect(readLaying({ offset, ratio })).toMatchObject({ ok: false, problem: { reason } });
+	});
+});
+
+describe('a log beside what would be read', () => {
+	// Spans of a 1 MHz counter: 1000 counts are 1 ms.
+	const counts = [1000, 1200, 900, 1500, 800, 1100];
+	const read = { counts, values: counts.map((count) => count * 1e-6), grain: counts.map(() => 1e-6), unit: 's' as const, clock: 0 };
+	const rows = (text: string) => layLog(text, read)!.rows.map(({ reading, said, agrees }) => [reading, said, agrees]);
+
+	test('may begin anywhere, lose lines and say more', () => {
+		const laid = layLog('start\nt=1200\nt=900\nt=800\nt=77\nt=1100', read)!;
+		expect([laid.as, laid.agreed, laid.differing, laid.lost, laid.extra, laid.passed]).toEqual(['counts', 4, 0, 1, 1, [1]]);
+		expect(laid.rows.map(({ reading, line }) => [reading, line])).toEqual([
+			[1, 2],
+			[2, 3],
+			[3, undefined],
+			[4, 4],
+			[undefined, 5],
+			[5, 6]
+		]);
+	});
+	test('a count more or less agrees, two do not', () => {
+		expect(rows('1001\n1198\n900')).toEqual([
+			[0, '1001', true],
+			[1, '1198', false],
+			[2, '900', true]
+		]);
+	});
+	test('is read in the readings’ own unit, with its last digit in half', () => {
+		expect(rows('1.00 ms\n1.20 ms\n0.91 ms')).toEqual([
+			[0, '1.00 ms', true],
+			[1, '1.20 ms', true],
+			[2, '0.91 ms', false]
+		]);
+		expect(layLog('0.0010\n0.0012\n0.0009', read)).toMatchObject({ as: 'counts', agreed: 3 });
+	});
+	test('says nothing where no number stands', () => {
+		expect(layLog('ready\n\n', read)).toBeUndefined();
 	});
 });

@@ -92,7 +92,7 @@ function drivenPlan(plan: Plan, inputs: readonly Witness[]): Plan {
 		const own = inputs.filter((one) => one.aim === aim);
 		const first = own.find(({ role }) => role !== 'b') ?? own[0];
 		const second = own.find(({ role }) => role === 'b');
-		stimuli[aim] = { kind: 'recorded', recording: first.recording, line: first.line, second: second?.line ?? '' };
+		stimuli[aim] = { kind: 'recorded', recording: first.recording, line: first.line, second: second?.line ?? '', log: '' };
 	}
 	return { ...plan, stimuli };
 }

@@ -35,8 +35,8 @@ export const stimulus = z.discriminatedUnion('kind', [
 	}),
 	/** Pulses at an even rate whose width goes evenly from one to another. */
 	z.strictObject({ kind: z.literal('echo'), every: typed, from: typed, to: typed, over: typed }),
-	/** A recorded line; an encoder's second one too. */
-	z.strictObject({ kind: z.literal('recorded'), recording: typed, line: typed, second: typed })
+	/** A recorded line; an encoder's second one too; and what the firmware said that it read meanwhile, line by line. */
+	z.strictObject({ kind: z.literal('recorded'), recording: typed, line: typed, second: typed, log: z.string().max(100_000) })
 ]);
 
 export type Stimulus = z.infer<typeof stimulus>;

@@ -111,5 +111,5 @@
 			{#if status?.cut}<span class="text-warn"> Only the first 200 000 edges are made.</span>{/if}
 		</p>
 	</div>
-	<Readings {prediction} {aim} {onShow} />
+	<Readings {session} {prediction} {aim} {stimulus} {onShow} />
 </div>

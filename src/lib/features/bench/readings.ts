@@ -1,4 +1,5 @@
 import { Rational, type Seconds } from '../../../core/exact/index.js';
+import type { Replayed } from '../../../core/readings/index.js';
 import type { WireReplay } from '../../../workers/predictWire.js';
 
 /** What a reading is measured in; '' for counts. */
@@ -35,4 +36,24 @@ export function truthOf({ reads, truth, came }: WireReplay, i: number, unit: Sec
 		case 'position':
 			return real;
 	}
+}
+
+/** Readings in doubles, with what a count more or less makes of each. */
+export function replayedOf(replay: WireReplay): Omit<Replayed, 'clock'> {
+	const { counts, reads, tickRate } = replay;
+	const values = Float64Array.from(counts, (_, i) => readingOf(replay, i).toNumber());
+	const rate = Rational.parse(tickRate).toNumber();
+	const grain = Float64Array.from(counts, (count, i) => {
+		switch (reads.kind) {
+			case 'rate':
+				return count > 1 ? values[i] / (count - 1) : values[i];
+			case 'gated':
+				return 1 / Rational.parse(reads.gate).toNumber();
+			case 'span':
+				return 1 / rate;
+			case 'position':
+				return 1;
+		}
+	});
+	return { counts, values, grain, unit: unitOf(replay) as Replayed['unit'] };
 }

@@ -12,10 +12,10 @@ describe('what comes in', () => {
 		const places = stimulusSentence(wind, stimulus, []).flatMap((token) =>
 			typeof token === 'string' ? [] : 'field' in token ? [token.field] : [token.choice]
 		);
-		// A second line is an encoder's.
+		// A second line is an encoder's, and a log stands beside the readings.
 		expect(places.sort()).toEqual(
 			Object.keys(stimulus)
-				.filter((key) => key !== 'second')
+				.filter((key) => key !== 'second' && key !== 'log')
 				.sort()
 		);
 	});
@@ -27,7 +27,8 @@ describe('what comes in', () => {
 			kind: 'recorded',
 			recording: 'r',
 			line: 'cups',
-			second: 'vane'
+			second: 'vane',
+			log: ''
 		});
 	});
 });
