@@ -8,6 +8,7 @@ import { clock } from './clock.js';
 import { capture, deadtime, duty, encoder, oneshot, preload, split, stagger, tap } from './derive.js';
 import { measure } from './measure.js';
 import { period } from './period.js';
+import { registers } from './registers.js';
 import { plain, vectorFile, type Check } from './shapes.js';
 import { verdict } from './verdict.js';
 import { inputs, wave } from './wave.js';
@@ -24,6 +25,7 @@ const CHECKS: Record<string, Check> = {
 	input: inputs,
 	verdict,
 	align,
+	registers,
 	'derive duty': duty,
 	'derive preload': preload,
 	'derive tap': tap,

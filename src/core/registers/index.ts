@@ -1,0 +1,13 @@
+export { readBinding } from './binding.js';
+export type { Binding, Block, ReadBinding, Unit } from './binding.js';
+export { Memory } from './memory.js';
+export { change, setUp } from './setUp.js';
+export type { Codes, Known, Quantities, SetUp } from './setUp.js';
+export { readBack, readQuantityOf } from './readBack.js';
+export type { ReadAccess, ReadBack } from './readBack.js';
+export type { Access } from './writer.js';
+export type { CodeRow, QuantityValue } from './code.js';
+export type { RegisterFinding } from './findings.js';
+export type { Register } from './register.js';
+export type { Value } from './value.js';
+export type { Place } from './place.js';
