@@ -102,7 +102,7 @@ function randomTimer(dice: Dice, id: string): TimerProfile {
 export function randomPart(dice: Dice): PartProfile {
 	const timers = ['one', 'two', 'three'].map((id) => randomTimer(dice, id));
 	const part: PartProfile = {
-		version: 2,
+		version: 3,
 		id: 'random',
 		name: 'Random',
 		summary: '',

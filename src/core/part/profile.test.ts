@@ -213,8 +213,8 @@ describe('a text that cannot be stored', () => {
 
 describe('a profile file', () => {
 	test('of a newer version is told as such', () => {
-		expect(fileFindings({ ...heron, version: 3, other: 1 })).toEqual([
-			{ path: ['version'], code: 'version-newer', details: { version: 3, known: 2 } }
+		expect(fileFindings({ ...heron, version: 4, other: 1 })).toEqual([
+			{ path: ['version'], code: 'version-newer', details: { version: 4, known: 3 } }
 		]);
 	});
 	test.each([null, 5, 'x', []])('%j is none', (raw) => expect(() => readProfile(raw)).toThrow('object-wanted'));

@@ -11,7 +11,7 @@ import { id, links, name } from './words.js';
  * ("72000000", "3/2"); everything else is an integer or a word. Registers will be described beside these lists and name
  * what they set by id, so every element has one.
  */
-export const PROFILE_VERSION = 2;
+export const PROFILE_VERSION = 3;
 
 export const partShape = z.strictObject({
 	version: z.literal(PROFILE_VERSION),
@@ -24,7 +24,9 @@ export const partShape = z.strictObject({
 	core: id.optional(),
 	timers: z.array(timerProfile).max(200),
 	wiring: z.array(route).max(2000).optional(),
-	pins: z.array(pin).max(1000).optional()
+	pins: z.array(pin).max(1000).optional(),
+	/** Registers, and where each quantity lives in them, as core/registers reads it; left out: not said. */
+	binding: z.record(z.string().max(40), z.unknown()).optional()
 });
 
 export const partProfile = partShape.superRefine((part, ctx) => {

@@ -3,7 +3,10 @@
  * in plans that were made with it.
  */
 export function upgradeProfile(raw: unknown): unknown {
-	return isObject(raw) && raw.version === 1 ? fromFirst(raw) : raw;
+	if (!isObject(raw)) return raw;
+	const second = raw.version === 1 ? fromFirst(raw) : raw;
+	// Version 3 may say where quantities live in registers.
+	return second.version === 2 ? { ...second, version: 3 } : second;
 }
 
 type Plain = Record<string, unknown>;

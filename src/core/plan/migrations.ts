@@ -7,10 +7,10 @@ type Migration = (old: Plain) => Plain;
 /** What brings a document from version n to n + 1, at index n - 1. */
 const MIGRATIONS: Migration[] = [addClockWishes, addKinds, addChoices, addRunning, addFreedoms, addBench, addReadings, addLayings];
 
-/** Recordings laid by hand, and what the firmware said of a recorded input. */
+/** Recordings laid by hand, what the firmware said of a recorded input, and parts that may have registers. */
 function addLayings(old: Plain): Plain {
 	const stimuli = Object.entries((old.stimuli ?? {}) as Record<string, Plain>).map(([aim, one]): [string, Plain] => [aim, withLog(one)]);
-	return { ...old, version: 9, layings: {}, stimuli: Object.fromEntries(stimuli) };
+	return { ...old, version: 9, part: upgradeProfile(old.part), layings: {}, stimuli: Object.fromEntries(stimuli) };
 }
 
 const withLog = (stimulus: Plain): Plain => (stimulus.kind === 'recorded' ? { log: '', ...stimulus } : stimulus);

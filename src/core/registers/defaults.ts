@@ -13,5 +13,5 @@ const WIDTHS = [8, 16, 24, 32];
 export function readDefaults({ bits, bytes }: Plain, before: Defaults): Defaults {
 	wants(bits === undefined || WIDTHS.includes(bits as number), 'bad-shape');
 	wants(bytes === undefined || bytes === 'low' || bytes === 'high', 'bad-shape');
-	return { bits: (bits as number | undefined) ?? before.bits, bytes: (bytes) ?? before.bytes };
+	return { bits: (bits as number | undefined) ?? before.bits, bytes: bytes ?? before.bytes };
 }

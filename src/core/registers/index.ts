@@ -1,5 +1,7 @@
 export { readBinding } from './binding.js';
 export type { Binding, Block, ReadBinding, Unit } from './binding.js';
+export { proposeBinding } from './propose.js';
+export type { Layout } from './propose.js';
 export { Memory } from './memory.js';
 export { change, setUp } from './setUp.js';
 export type { Codes, Known, Quantities, SetUp } from './setUp.js';

@@ -1,7 +1,7 @@
 import type { ChannelProfile, TimerProfile } from '../../part/index.js';
 import type { AimKind } from '../common/kind.js';
 import { buildListening } from '../common/listen.js';
-import { linkQuantities } from '../common/quantities.js';
+import { captureQuantities, linkQuantities } from '../common/quantities.js';
 import { readRates } from './readings.js';
 import { deriveCapture } from './derive.js';
 import { listenCapture } from './listen.js';
@@ -41,7 +41,8 @@ export const captureKind: AimKind<CaptureAim> = {
 	build: (builder, derivation) => buildListening(builder, derivation, listenCapture),
 	relations: readRates,
 	expect: () => [],
-	set: (derivation) => linkQuantities(derivation, derivation.aim.channel)
+	set: (derivation) =>
+		derivation.use ? captureQuantities(derivation, derivation.aim, 'rise') : linkQuantities(derivation, derivation.aim.channel)
 };
 
 function channelsOn(timer: TimerProfile): ChannelProfile[] {

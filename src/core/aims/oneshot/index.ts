@@ -87,8 +87,18 @@ export const oneShotKind: AimKind<OneShotAim> = {
 		];
 	},
 	set: (derivation) => {
-		const { channel, input, retrigger } = derivation.aim;
+		const { channel, input, edge, retrigger } = derivation.aim;
 		const set = linkQuantities(derivation, channel);
-		return derivation.use ? { ...set, mode: 'up', 'one-shot': 1, trigger: input, retrigger } : set;
+		return derivation.use
+			? {
+					...set,
+					mode: 'up',
+					'one-shot': 1,
+					trigger: input,
+					[`edge:${input}`]: edge,
+					action: retrigger === 'restart' ? 'restart' : 'start',
+					retrigger
+				}
+			: set;
 	}
 };

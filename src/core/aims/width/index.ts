@@ -5,7 +5,7 @@ import { readTime } from '../common/fields.js';
 import { countedTime, relation, type Reach, type Relation, type RelationEnd } from '../common/relations.js';
 import type { AimKind } from '../common/kind.js';
 import { buildListening } from '../common/listen.js';
-import { linkQuantities } from '../common/quantities.js';
+import { captureQuantities, linkQuantities } from '../common/quantities.js';
 import { deriveWidth } from './derive.js';
 import { listenWidth } from './listen.js';
 import { schema, type WidthAim } from './schema.js';
@@ -44,7 +44,10 @@ export const widthKind: AimKind<WidthAim> = {
 	build: (builder, derivation) => buildListening(builder, derivation, listenWidth),
 	relations: readWidths,
 	expect: () => [],
-	set: (derivation) => linkQuantities(derivation, derivation.aim.channel)
+	set: (derivation) =>
+		derivation.use
+			? captureQuantities(derivation, derivation.aim, 'both', derivation.aim.level === 'high' ? 'rise' : 'fall')
+			: linkQuantities(derivation, derivation.aim.channel)
 };
 
 function channelsOn(timer: TimerProfile): ChannelProfile[] {

@@ -1,0 +1,1 @@
+export { codesOf, quantitiesOf } from './quantities.js';

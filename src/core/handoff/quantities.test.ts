@@ -1,0 +1,76 @@
+import { describe, expect, test } from 'vitest';
+import { Hardware } from '../../../tests/unit/hardware.js';
+import { Dice, randomPlan } from '../../../tests/unit/randomPlans.js';
+import { AIM_KINDS } from '../aims/index.js';
+import { shippedParts } from '../part/index.js';
+import { derivePlan, fernhollow, fernhollowHand, fernhollowLamp, fernhollowVane, type Plan } from '../plan/index.js';
+import { proposeBinding, readBack, readBinding, setUp } from '../registers/index.js';
+import { codesOf, quantitiesOf } from './index.js';
+
+const DEMO: [string, Plan][] = [
+	['the dome', fernhollow()],
+	['the vane', fernhollowVane()],
+	['the lamp', fernhollowLamp()],
+	['the hand controller', fernhollowHand()]
+];
+
+/** Sets a plan up on hardware that obeys its part's registers, and reads it back: the two side by side, and what was found. */
+function roundTrip(plan: Plan) {
+	const { binding } = readBinding(plan.part.binding);
+	const quantities = quantitiesOf(derivePlan(plan));
+	const codes = codesOf(plan.part);
+	const { accesses, findings } = setUp(binding!, quantities, { codes });
+	const hardware = new Hardware(binding!);
+	hardware.do(accesses);
+	const back = readBack(binding!, hardware.memory(), codes);
+	const differing = [...quantities].flatMap(([unit, own]) =>
+		[...own].flatMap(([quantity, value]) => {
+			const read = back.quantities.get(unit)?.get(quantity);
+			return quantity.startsWith('flag:') || String(read) === String(value) ? [] : [[`${unit}.${quantity}`, value, read]];
+		})
+	);
+	return { accesses, findings, differing };
+}
+
+describe('registers of the shipped parts', () => {
+	const LAYOUTS = {
+		'heron-32': { bits: 32, base: 0x40000000, apart: 0x400 },
+		'plover-16': { bits: 16, base: 0x4000, apart: 0x80 },
+		'sprat-8': { bits: 8, base: 0x20, apart: 0x30 }
+	} as const;
+	test.each(shippedParts().map((part) => [part.id, part] as const))(
+		'of %s are sound, and as they are written (npm run registers renews them)',
+		(id, part) => {
+			expect(readBinding(part.binding).findings).toEqual([]);
+			expect(part.binding).toEqual(JSON.parse(JSON.stringify(proposeBinding(part, LAYOUTS[id as keyof typeof LAYOUTS]))));
+		}
+	);
+});
+
+describe('what a plan wants of its registers', () => {
+	test.each(DEMO)('%s is set up without a finding, and read back as it was planned', (_, plan) => {
+		const { accesses, findings, differing } = roundTrip(plan);
+		expect([findings, differing]).toEqual([[], []]);
+		expect(accesses.length).toBeGreaterThan(10);
+	});
+
+	test('a follower is ready before its leader runs', () => {
+		const { accesses } = roundTrip(fernhollow());
+		const at = (unit: string) => accesses.findLastIndex((one) => one.for.includes(`${unit}.run`) && one.step === 'run');
+		expect([at('timer-h') < at('timer-d'), at('timer-c') < at('timer-d'), at('timer-h') > 0]).toEqual([true, true, true]);
+	});
+
+	test('plans of all kinds and parts come back as they were planned (seed 5)', { timeout: 60_000 }, () => {
+		const rolls = (seed: number) => Array.from({ length: 160 }, (_, i) => (seed * 7919 * (i + 3) ** 3 + 17 * i) % 9973);
+		let compared = 0;
+		for (const part of shippedParts())
+			for (const kind of AIM_KINDS)
+				for (let seed = 1; seed <= 3; seed++) {
+					const plan = randomPlan(new Dice(rolls(5 * seed)), part, ['pwm', kind]);
+					const { findings, differing, accesses } = roundTrip(plan);
+					expect([part.id, kind, seed, findings, differing]).toEqual([part.id, kind, seed, [], []]);
+					compared += accesses.length;
+				}
+		expect(compared).toBeGreaterThan(1000);
+	});
+});
