@@ -1,9 +1,13 @@
 export { readBinding } from './binding.js';
 export type { Binding, Block, ReadBinding, Unit } from './binding.js';
 export { proposeBinding } from './propose.js';
+export { settle } from './settle.js';
+export type { Settled } from './settle.js';
+export { cellsOf } from './cell.js';
+export { encode } from './code.js';
 export type { Layout } from './propose.js';
 export { Memory } from './memory.js';
-export { change, setUp } from './setUp.js';
+export { change, changesAfter, setUp } from './setUp.js';
 export type { Codes, Known, Quantities, SetUp } from './setUp.js';
 export { readBack, readQuantityOf } from './readBack.js';
 export type { ReadAccess, ReadBack } from './readBack.js';

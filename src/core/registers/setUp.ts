@@ -34,10 +34,19 @@ export function setUp(binding: Binding, quantities: Quantities, known: Known = {
 
 /** Accesses of a change while it runs. `before`: the set-up that came before, whose last words are remembered. */
 export function change(binding: Binding, quantities: Quantities, before?: Quantities, known: Known = {}): SetUp {
-	const planner = new Planner(binding, known.codes ?? new Map());
+	return changesAfter(binding, before, known)(quantities);
+}
+
+/** The same for many changes of one set-up; `as`: a binding of the same registers that stands for the own one. */
+export function changesAfter(
+	binding: Binding,
+	before: Quantities | undefined,
+	known: Known = {}
+): (quantities: Quantities, as?: Binding) => SetUp {
+	const codes = known.codes ?? new Map();
 	const writer = new Writer(known.memory ?? new Memory());
-	if (before) planner.list(before, true, writer);
-	return planner.list(quantities, false, writer.next());
+	if (before) new Planner(binding, codes).list(before, true, writer);
+	return (quantities, as = binding) => new Planner(as, codes).list(quantities, false, writer.next());
 }
 
 /** What is done for one quantity in one step. */

@@ -37,10 +37,10 @@ export class Writer {
 		private readonly words = new Map<string, bigint>()
 	) {}
 
-	/** One that goes on after this one: it knows what this one wrote, and lists nothing of it. */
+	/** One that goes on after this one: it knows what this one wrote, lists nothing of it, and leaves it as it is. */
 	next(): Writer {
 		this.flush();
-		return new Writer(this.memory, this.words);
+		return new Writer(this.memory, new Map(this.words));
 	}
 
 	/** Puts bits of a cell; with the put right before it, it may become one write. */

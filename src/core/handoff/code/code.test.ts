@@ -1,0 +1,104 @@
+import { afterEach, describe, expect, test } from 'vitest';
+import { Compiled, Expected } from '../../../../tests/handoff/harness.js';
+import { Dice, randomPlan } from '../../../../tests/unit/randomPlans.js';
+import { codeWords } from '../../../lib/text/index.js';
+import { AIM_KINDS, turnedAt } from '../../aims/index.js';
+import { Rational } from '../../exact/index.js';
+import { shippedParts } from '../../part/index.js';
+import { derivePlan, fernhollow, fernhollowHand, fernhollowLamp, fernhollowVane, type Plan } from '../../plan/index.js';
+import { change, changesAfter, type Access } from '../../registers/index.js';
+import { codeOf, handOff, PLAIN_STYLE, readStyle } from '../index.js';
+import { runtimeOf } from './files.js';
+
+const DEMO: [string, Plan][] = [
+	['the dome', fernhollow()],
+	['the vane', fernhollowVane()],
+	['the lamp', fernhollowLamp()],
+	['the hand controller', fernhollowHand()]
+];
+
+let compiled: Compiled | undefined;
+afterEach(() => {
+	compiled?.close();
+	compiled = undefined;
+});
+
+const isSecond = ({ step }: Access) => step === 'global' || step === 'run';
+
+describe('generated code', () => {
+	test.each(DEMO)('of %s does just the planned accesses, without a warning', { timeout: 60_000 }, (_, plan) => {
+		const of = handOff(derivePlan(plan));
+		const files = codeOf(of, PLAIN_STYLE, codeWords(plan, 'test'));
+		compiled = new Compiled(files, of.accesses, ['plan_set_up()', 'plan_start()', 'plan_stop()']);
+		const [setUp, start, stop] = compiled.run([
+			[0, 0],
+			[1, 0],
+			[2, 0]
+		]);
+		const memory = new Expected();
+		expect(setUp).toEqual({ log: memory.log(of.accesses.filter((one) => !isSecond(one))), returned: 0 });
+		expect(start).toEqual({ log: memory.log(of.accesses.filter(isSecond)), returned: 0 });
+		const off = new Map(
+			[...of.quantities.keys()]
+				.filter((unit) => of.binding!.units.get(unit)!.values.has('run'))
+				.map((unit) => [unit, new Map([['run', 0]])])
+		);
+		expect(stop.log).toEqual(memory.log(change(of.binding!, off, of.quantities, { codes: of.codes }).accesses));
+	});
+
+	test('rounds a wish as the plan does, for whatever can be wished (seed 9)', { timeout: 60_000 }, () => {
+		const plan = fernhollow();
+		const of = handOff(derivePlan(plan));
+		const files = codeOf(of, PLAIN_STYLE, codeWords(plan, 'test'));
+		const functions = runtimeOf(of, PLAIN_STYLE, codeWords(plan, 'test'));
+		expect(functions.length).toBeGreaterThan(8);
+		compiled = new Compiled(files, of.accesses, ['plan_set_up()', ...functions.map(({ name }) => `${name}(wish)`)]);
+		let seed = 9;
+		const roll = () => (seed = (seed * 48_271) % 2_147_483_647);
+		const calls = functions.flatMap(({ least, most }, k) =>
+			[
+				...[least, most, least - 1n, most + 1n],
+				...Array.from({ length: 400 }, () => least + (BigInt(roll()) * (most - least + 1n)) / 2_147_483_647n)
+			].flatMap((wish): [number, number][] => (wish >= 0n && wish < 2n ** 32n ? [[k + 1, Number(wish)]] : []))
+		);
+		const told = compiled.run([[0, 0], ...calls]);
+		const memory = new Expected();
+		memory.log(of.accesses.filter((one) => !isSecond(one)));
+		const changed = changesAfter(of.binding!, of.quantities, { codes: of.codes });
+		calls.forEach(([which, wish], i) => {
+			const { turned, parts, least, most, unit, quantity, name } = functions[which - 1];
+			const inside = BigInt(wish) >= least && BigInt(wish) <= most;
+			const value = inside ? turnedAt(turned, Rational.of(BigInt(wish), parts))?.value : undefined;
+			const log = value === undefined ? [] : memory.log(changed(new Map([[unit, new Map([[quantity, value]])]])).accesses);
+			expect([name, wish, told[i + 1]]).toEqual([name, wish, { log, returned: value === undefined ? -1 : 0 }]);
+		});
+	});
+
+	test('is the same for the same plan, in whatever style; no text of a plan can leave its comment', () => {
+		const plan = { ...fernhollowLamp(), name: 'evil */ int x; /* \n#error' };
+		const evil = { ...plan, aims: plan.aims.map((aim) => ({ ...aim, name: 'while */ 7' })) };
+		const of = handOff(derivePlan(evil));
+		const { style } = readStyle({ prefix: 'dome2', case: 'camel', indent: 3, braces: 'next-line' }) as { style: typeof PLAIN_STYLE };
+		const files = codeOf(of, style, codeWords(evil, 'test'));
+		expect(codeOf(handOff(derivePlan(evil)), style, codeWords(evil, 'test'))).toEqual(files);
+		expect([...files.keys()]).toEqual(['dome2.h', 'dome2.c', 'dome2_values.inc']);
+		compiled = new Compiled(files, of.accesses, ['dome2SetUp()']);
+		expect(readStyle({ indent: 99 })).toEqual({ problem: 'indent' });
+	});
+
+	test('of plans of all kinds and parts compiles and does what is planned (seed 4)', { timeout: 120_000 }, () => {
+		const rolls = (seed: number) => Array.from({ length: 160 }, (_, i) => (seed * 7919 * (i + 3) ** 3 + 29 * i) % 9973);
+		shippedParts().forEach((part, p) =>
+			AIM_KINDS.forEach((kind, k) => {
+				// Every part meets every fourth kind, and every kind a part.
+				if (k % 3 !== p) return;
+				const plan = randomPlan(new Dice(rolls(4 + k)), part, ['pwm', kind]);
+				const of = handOff(derivePlan(plan));
+				const one = new Compiled(codeOf(of, PLAIN_STYLE, codeWords(plan, 'test')), of.accesses, ['plan_set_up()']);
+				const [{ log }] = one.run([[0, 0]]);
+				one.close();
+				expect([part.id, kind, log]).toEqual([part.id, kind, new Expected().log(of.accesses.filter((access) => !isSecond(access)))]);
+			})
+		);
+	});
+});

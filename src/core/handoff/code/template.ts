@@ -1,0 +1,51 @@
+import type { Access, Binding, changesAfter, QuantityValue } from '../../registers/index.js';
+import { constant, type Coded } from './statements.js';
+
+/** What lists the accesses of a change, by a binding of the same registers. */
+export type Change = ReturnType<typeof changesAfter>;
+
+/**
+ * Accesses that write a code that is known only while it runs. Every bit of the code lands in fixed bits of the accesses: each is tried by
+ * itself. undefined: the quantity cannot be written so.
+ */
+export function codeTemplate(binding: Binding, unit: string, quantity: string, change: Change): Coded[] | undefined {
+	const own = binding.units.get(unit);
+	const value = own?.values.get(quantity);
+	if (!own || !value || value.do || value.with || value.width === 0 || value.width > 32) return undefined;
+	// Its codes as they stand, whatever they stand for.
+	const plain: Binding = {
+		...binding,
+		units: new Map([[unit, { ...own, values: new Map([[quantity, { ...value, as: { kind: 'plain' } }]]) }]])
+	};
+	const accessesOf = (code: QuantityValue): Access[] => change(new Map([[unit, new Map([[quantity, code]])]]), plain).accesses;
+	const zero = accessesOf(0);
+	const bits = Array.from({ length: value.width }, (_, k) => accessesOf(2 ** k));
+	if (zero.length === 0 || bits.some((one) => one.length !== zero.length)) return undefined;
+	return zero.map((access, i): Coded => {
+		if (access.do === 'read') return access;
+		const lands = bits.flatMap((one, k) => {
+			const there = one[i];
+			const changed = there.do === 'read' ? 0 : (there.value ^ access.value) >>> 0;
+			return changed === 0 ? [] : [{ code: k, bit: Math.log2(changed) }];
+		});
+		return lands.length === 0 ? access : { ...access, expression: expressionOf(access.bits, access.value, lands) };
+	});
+}
+
+/** Bits of `code` put where they land, run by run. */
+function expressionOf(width: number, fixed: number, lands: readonly { code: number; bit: number }[]): string {
+	const runs: { code: number; bit: number; length: number }[] = [];
+	for (const { code, bit } of lands) {
+		const last = runs.at(-1);
+		if (last && last.code + last.length === code && last.bit + last.length === bit) last.length++;
+		else runs.push({ code, bit, length: 1 });
+	}
+	const parts = runs.map(({ code, bit, length }) => {
+		const low = code === 0 ? 'code' : `(code >> ${code}U)`;
+		const masked = length === 32 ? low : `(${low} & ${constant(2 ** length - 1, 32)})`;
+		return bit === 0 ? masked : `(${masked} << ${bit}U)`;
+	});
+	if (fixed !== 0) parts.push(constant(fixed, 32));
+	const sum = parts.join(' | ');
+	return width === 32 ? `(${sum})` : `(uint${width}_t)(${sum})`;
+}

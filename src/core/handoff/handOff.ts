@@ -1,0 +1,40 @@
+import type { PlanDerivation } from '../plan/index.js';
+import {
+	readBinding,
+	settle,
+	setUp,
+	type Access,
+	type Binding,
+	type Codes,
+	type Quantities,
+	type RegisterFinding,
+	type Settled
+} from '../registers/index.js';
+import { codesOf, quantitiesOf } from './quantities.js';
+
+/** A plan as it is handed to the firmware (handoff.md). */
+export interface HandOff {
+	derivation: PlanDerivation;
+	/** Left out: the part has no registers, or they are not understood. */
+	binding?: Binding;
+	quantities: Quantities;
+	codes: Codes;
+	accesses: Access[];
+	/** What registers come to, in the order in which they are first touched. */
+	registers: Settled[];
+	/** Of the binding where there is none to work with, else of the plan. */
+	findings: RegisterFinding[];
+}
+
+/** Accesses that set the plan up, and what its registers come to. */
+export function handOff(derivation: PlanDerivation): HandOff {
+	const { part } = derivation.plan;
+	const codes = codesOf(part);
+	const quantities = quantitiesOf(derivation);
+	const frame = { derivation, quantities, codes };
+	if (part.binding === undefined) return { ...frame, accesses: [], registers: [], findings: [] };
+	const { binding, findings } = readBinding(part.binding);
+	if (!binding) return { ...frame, accesses: [], registers: [], findings };
+	const planned = setUp(binding, quantities, { codes });
+	return { ...frame, binding, accesses: planned.accesses, registers: settle(binding, planned.accesses), findings: planned.findings };
+}
