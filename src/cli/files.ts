@@ -22,6 +22,11 @@ export async function readPlanFile(name: string): Promise<Plan> {
 	}
 }
 
+/** Reads any JSON file. Throws Unreadable. */
+export async function readJsonFile(name: string): Promise<unknown> {
+	return parseJson(name, await textOf(name));
+}
+
 function parseJson(name: string, text: string): unknown {
 	try {
 		return JSON.parse(text);
@@ -30,7 +35,8 @@ function parseJson(name: string, text: string): unknown {
 	}
 }
 
-async function textOf(name: string): Promise<string> {
+/** A file's text, or the standard input's. Throws Unreadable. */
+export async function textOf(name: string): Promise<string> {
 	try {
 		if (name !== STANDARD) return await readFile(name, 'utf8');
 		const pieces: Buffer[] = [];

@@ -1,12 +1,15 @@
 import { Command, CommanderError } from 'commander';
 import { commandText } from '../lib/text/index.js';
 import { check, type CheckOptions } from './check.js';
+import { code, type CodeOptions } from './code.js';
 import { exportArchive, importArchive, type ExportOptions } from './archive.js';
 import { demo } from './demo.js';
 import { derive } from './derive.js';
 import { Unreadable } from './files.js';
 import { measure, type MeasureOptions } from './measure.js';
 import { predict } from './predict.js';
+import { readBackOf, type ReadBackOptions } from './readBack.js';
+import { registers } from './registers.js';
 
 /** The command `nolvet`: the core without a screen. Exit 0: no fault; 1: faults; 2: unreadable, or wrongly asked. */
 const program = new Command('nolvet').description(commandText.about).exitOverride().configureHelp({ showGlobalOptions: true });
@@ -59,6 +62,33 @@ program
 	.option('--strict', commandText.strict)
 	.option('--junit <file>', commandText.junit)
 	.action(async (plan: string, recordings: string[], options: CheckOptions) => finish(await check(plan, recordings, options)));
+
+program
+	.command('registers')
+	.description(commandText.registers)
+	.argument('<plan>', commandText.plan)
+	.option('--json', commandText.json)
+	.action(async (plan: string, { json }: { json?: boolean }) => finish(await registers(plan, json ?? false)));
+
+program
+	.command('code')
+	.description(commandText.code)
+	.argument('<plan>', commandText.plan)
+	.option('--out <folder>', commandText.out)
+	.option('--style <file>', commandText.style)
+	.option('--check <folder>', commandText.checkCode)
+	.option('--json', commandText.json)
+	.action(async (plan: string, options: CodeOptions) => finish(await code(plan, options)));
+
+program
+	.command('read-back')
+	.description(commandText.readBack)
+	.argument('<plan>', commandText.plan)
+	.argument('<dump>', commandText.dump)
+	.option('--base <address>', commandText.base)
+	.option('--hex', commandText.hexWords)
+	.option('--json', commandText.json)
+	.action(async (plan: string, dump: string, options: ReadBackOptions) => finish(await readBackOf(plan, dump, options)));
 
 const LOCAL = 'http://127.0.0.1:4180';
 

@@ -202,6 +202,83 @@ export const checkShape = z.object({
 	)
 });
 
+const registerFinding = z.tuple([z.string()]).rest(z.union([z.string(), z.number()]));
+
+const access = z.object({
+	do: z.enum(['read', 'write', 'wait']),
+	step: z.string(),
+	reg: z.string(),
+	address: z.int(),
+	bits: z.int(),
+	for: z.array(z.string()),
+	value: z.int().optional(),
+	mask: z.int().optional()
+});
+
+export const registersShape = z.object({
+	format: z.literal('nolvet-registers'),
+	version: z.literal(1),
+	plan: z.string(),
+	/** Revision, date and hash of the plan. */
+	state: z.string(),
+	quantities: z.record(z.string(), z.record(z.string(), z.union([z.number(), z.string(), z.boolean()]))),
+	/** In their order; all mask bits set: a whole write. */
+	accesses: z.array(access),
+	/** What registers come to: bits of `value` that `known` has; `decided`: bits that an access wrote. */
+	registers: z.array(
+		z.object({
+			reg: z.string(),
+			address: z.int(),
+			bits: z.int(),
+			reset: z.int().nullable(),
+			value: z.int(),
+			known: z.int(),
+			decided: z.int()
+		})
+	),
+	findings: z.array(registerFinding)
+});
+
+export const codeShape = z.object({
+	format: z.literal('nolvet-code'),
+	version: z.literal(1),
+	plan: z.string(),
+	/** Texts by name of the file. */
+	files: z.record(z.string(), z.string())
+});
+
+export const readBackShape = z.object({
+	format: z.literal('nolvet-read-back'),
+	version: z.literal(1),
+	plan: z.string(),
+	/** What the dump says of every unit. */
+	quantities: z.record(z.string(), z.record(z.string(), z.union([z.number(), z.string(), z.boolean()]))),
+	differing: z.array(
+		z.object({
+			quantity: z.string(),
+			planned: z.union([z.number(), z.string(), z.boolean()]),
+			read: z.union([z.number(), z.string(), z.boolean()])
+		})
+	),
+	/** Bits that the set-up decides, and what stands there. */
+	registers: z.array(
+		z.object({
+			reg: z.string(),
+			address: z.int(),
+			bits: z.int(),
+			planned: z.int(),
+			decided: z.int(),
+			read: z.int(),
+			known: z.int(),
+			differing: z.int()
+		})
+	),
+	findings: z.array(registerFinding)
+});
+
+export type ReadBackOutput = z.infer<typeof readBackShape>;
+export type RegistersOutput = z.infer<typeof registersShape>;
+export type CodeOutput = z.infer<typeof codeShape>;
 export type CheckOutput = z.infer<typeof checkShape>;
 export type DeriveOutput = z.infer<typeof deriveShape>;
 export type MeasureOutput = z.infer<typeof measureShape>;

@@ -1,3 +1,5 @@
+export { readDump, MOST_DUMP_LINES } from './dumps/dumps.js';
+export type { DumpOptions, DumpPart, DumpTrouble, ReadDump } from './dumps/dumps.js';
 export { AnyReader } from './detect.js';
 export { VcdReader, vcdPieces, writeVcd, MOST_DUMPED } from './vcd/index.js';
 export type { EdgeLine } from './edges.js';

@@ -1,4 +1,7 @@
 export { codesOf, quantitiesOf } from './quantities.js';
+export { holdDump } from './held.js';
+export type { HeldDump, HeldQuantity, HeldRegister } from './held.js';
+export { markOf } from './mark.js';
 export { handOff } from './handOff.js';
 export type { HandOff } from './handOff.js';
 export { codeOf } from './code/files.js';

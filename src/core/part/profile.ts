@@ -26,7 +26,7 @@ export const partShape = z.strictObject({
 	wiring: z.array(route).max(2000).optional(),
 	pins: z.array(pin).max(1000).optional(),
 	/** Registers, and where each quantity lives in them, as core/registers reads it; left out: not said. */
-	binding: z.record(z.string().max(40), z.unknown()).optional()
+	binding: z.record(z.string().max(40), z.json()).optional()
 });
 
 export const partProfile = partShape.superRefine((part, ctx) => {

@@ -133,7 +133,9 @@ const frame = {
 	/** Instruments that measured for this plan, and what was read off them. */
 	instruments: z.array(instrument).max(200),
 	readings: z.array(reading).max(2000),
-	sweeps: z.array(sweep).max(200)
+	sweeps: z.array(sweep).max(200),
+	/** Of a plan's file: the revision that it was saved from, and its date. */
+	made: z.strictObject({ revision: z.int().min(1), date: z.string().regex(/^\d{4}-\d{2}-\d{2}$/) }).optional()
 };
 
 /** `part`: the plan's own snapshot of its part. */

@@ -9,7 +9,7 @@ export type { Layout } from './propose.js';
 export { Memory } from './memory.js';
 export { change, changesAfter, setUp } from './setUp.js';
 export type { Codes, Known, Quantities, SetUp } from './setUp.js';
-export { readBack, readQuantityOf } from './readBack.js';
+export { readBack, readQuantityOf, registerWord } from './readBack.js';
 export type { ReadAccess, ReadBack } from './readBack.js';
 export type { Access } from './writer.js';
 export type { CodeRow, QuantityValue } from './code.js';

@@ -1,6 +1,7 @@
 import type { AimDerivation, Turned } from '../../core/aims/index.js';
 import type { Plan } from '../../core/plan/index.js';
-import type { Access } from '../../core/registers/index.js';
+import type { DumpTrouble } from '../../core/formats/index.js';
+import type { Access, RegisterFinding } from '../../core/registers/index.js';
 import { linkName } from './names.js';
 import { quantityText } from './numbers.js';
 
@@ -66,4 +67,49 @@ export function codeWords(plan: Plan, mark: string) {
 			'0; -1: out of range; -2: something did not become ready.'
 		]
 	};
+}
+
+const FINDINGS: Record<string, string> = {
+	'bad-shape': 'a key, a text or a number that is not understood',
+	'unknown-name': 'it names something that is not there',
+	circle: 'it leads round in a circle',
+	outside: 'bits or addresses beyond where they may be',
+	unaligned: 'its address is no multiple of its width',
+	'no-fit': 'a number larger than its place',
+	order: 'an unknown step, or one twice',
+	'no-unit': 'the part does not say where its registers are',
+	'no-place': 'the part does not say where it lives',
+	'no-step': 'its step is not in the order',
+	'no-code': 'the register has no code for this value',
+	'needs-run': 'it cannot be kept while the timer is not to run',
+	'needs-value': 'running hangs on a quantity that is not planned',
+	'unknown-bits': 'written whole with bits that nobody knows; they are written as 0',
+	contradiction: 'the byte is told twice, differently; it counts as missing',
+	missing: 'bytes that a value needs are not in the dump',
+	'write-only': 'it cannot be read back',
+	'no-meaning': 'a code that stands for nothing',
+	stray: 'bits that nothing speaks of are not as at reset',
+	'read-changes': 'reading it changes it: the next dump may differ'
+};
+
+/** What a finding of a binding, a set-up or a dump says. */
+export function registerFindingText([code, ...details]: RegisterFinding): string {
+	if (code === 'overlap') return details.length > 1 ? 'both want one bit, differently' : 'a bit that is named twice';
+	return FINDINGS[code] ?? code;
+}
+
+const DUMP_TROUBLES: Record<DumpTrouble, string> = {
+	checksum: 'its checksum is wrong: nothing of it is taken',
+	length: 'it does not have as many bytes as it says',
+	wraps: 'it goes beyond the end of its 64 KiB',
+	'no-end': 'the record that ends it is missing',
+	count: 'it counts other records than stand here',
+	'not-read': 'it is in no shape that is read here',
+	'unknown-name': 'no register is called so',
+	'no-address': 'it does not say where it is: an address before it, or a base',
+	unmarked: 'digits without 0x: they can be taken as hexadecimal'
+};
+
+export function dumpTroubleText(trouble: DumpTrouble): string {
+	return DUMP_TROUBLES[trouble];
 }

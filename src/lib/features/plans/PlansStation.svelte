@@ -90,7 +90,10 @@
 		});
 
 	const save = (id: string) =>
-		attempt('The plan could not be saved as a file', async () => exportPlan((await call<LoadedPlan>('GET', `/api/plans/${id}`)).document));
+		attempt('The plan could not be saved as a file', async () => {
+			const { document, revision } = await call<LoadedPlan>('GET', `/api/plans/${id}`);
+			exportPlan(document, revision);
+		});
 
 	const setDeleted = (id: string, deleted: boolean, what: string) =>
 		attempt(`${what} could not be ${deleted ? 'deleted' : 'brought back'}`, async () => {

@@ -76,8 +76,10 @@ export async function shelvedInstruments(but: string): Promise<Instrument[]> {
 }
 
 /** Stores a new plan as revision 1 and returns its id. */
-export async function createPlan(document: Plan, on: Pick<Db, 'insert'> = db()): Promise<string> {
+export async function createPlan(from: Plan, on: Pick<Db, 'insert'> = db()): Promise<string> {
 	const id = randomUUID();
+	// What its file said of an earlier one is not true of this one.
+	const { made: _, ...document } = from;
 	// Not worked out yet, but called by its name.
 	const summary = { ...EMPTY, name: document.name, revision: 0, build: '' };
 	await on.insert(plans).values({ id, revision: 1, document, summary });

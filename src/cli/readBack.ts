@@ -1,0 +1,86 @@
+import { MOST_DUMP_LINES, readDump } from '../core/formats/index.js';
+import { handOff, holdDump, type HandOff } from '../core/handoff/index.js';
+import { derivePlan } from '../core/plan/index.js';
+import { Memory } from '../core/registers/index.js';
+import { commandText, dumpTroubleText, registerFindingText } from '../lib/text/index.js';
+import { readPlanFile, textOf, Unreadable } from './files.js';
+import type { ReadBackOutput } from './shapes.js';
+
+export interface ReadBackOptions {
+	base?: string;
+	hex?: boolean;
+	json?: boolean;
+}
+
+/** Holds a dump against a plan. Returns 0 where nothing differs, else 1. Throws Unreadable. */
+export async function readBackOf(file: string, dump: string, options: ReadBackOptions): Promise<number> {
+	const of = handOff(derivePlan(await readPlanFile(file)));
+	if (!of.binding) {
+		process.stderr.write(`nolvet: ${of.findings.length === 0 ? commandText.noRegisters : commandText.badBinding}\n`);
+		return 2;
+	}
+	const memory = memoryOf(of, dump, await textOf(dump), options);
+	const { back, quantities, registers } = holdDump(of, memory)!;
+	const output: ReadBackOutput = {
+		format: 'nolvet-read-back',
+		version: 1,
+		plan: of.derivation.plan.name,
+		quantities: Object.fromEntries([...back.quantities].map(([unit, own]) => [unit, Object.fromEntries(own)])),
+		differing: quantities.flatMap(({ unit, quantity, planned, read, differs }) =>
+			differs ? [{ quantity: `${unit}.${quantity}`, planned: planned!, read: read! }] : []
+		),
+		registers: registers.map(({ register, planned, decided, read, known, differing }) => ({
+			reg: register.key,
+			address: register.address,
+			bits: register.bits,
+			planned: Number(planned & decided),
+			decided: Number(decided),
+			read: Number(read & known),
+			known: Number(known),
+			differing: Number(differing)
+		})),
+		findings: back.findings
+	};
+	if (options.json) process.stdout.write(`${JSON.stringify(output, null, '\t')}\n`);
+	else for (const line of linesOf(output)) process.stdout.write(`${line}\n`);
+	return output.differing.length === 0 && registers.every(({ differing }) => differing === 0n) ? 0 : 1;
+}
+
+function memoryOf({ binding, derivation }: HandOff, name: string, text: string, { base, hex }: ReadBackOptions): Memory {
+	const at = base === undefined ? undefined : Number(base);
+	if (at !== undefined && !Number.isSafeInteger(at)) throw new Unreadable(`--base ${base}: ${commandText.base}`);
+	const registers = [...binding!.blocks.values()].flatMap(({ registers: own }) => [...own.values()]);
+	const { parts, troubles } = readDump(text, {
+		order: registers.at(0)?.bytes ?? 'low',
+		...(at !== undefined && { base: at }),
+		...(hex !== undefined && { hex }),
+		register: (key) => registers.find((one) => one.key === key || one.key.endsWith(`.${key}`))
+	});
+	for (const { line, trouble } of troubles) process.stderr.write(`${name}: ${line}: ${dumpTroubleText(trouble)}\n`);
+	if (text.split('\n').length > MOST_DUMP_LINES) process.stderr.write(`${name}: ${MOST_DUMP_LINES}\n`);
+	if (parts.length === 0) throw new Unreadable(`${name}: ${derivation.plan.part.name}: ${dumpTroubleText('not-read')}`);
+	const memory = new Memory();
+	for (const { address, bytes } of parts) memory.put(address, bytes);
+	return memory;
+}
+
+const hex = (value: number, bits: number) =>
+	`0x${value
+		.toString(16)
+		.toUpperCase()
+		.padStart(bits / 4, '0')}`;
+
+function linesOf({ quantities, differing, registers, findings }: ReadBackOutput): string[] {
+	const read = Object.entries(quantities).flatMap(([unit, own]) => {
+		const told = Object.entries(own).map(([quantity, value]) => `${quantity}=${String(value)}`);
+		return told.length === 0 ? [] : [`${unit}: ${told.join(' ')}`];
+	});
+	return [
+		...read,
+		...differing.map((one) => `differs: ${one.quantity}: ${String(one.planned)} planned, ${String(one.read)} read`),
+		...registers.flatMap(({ reg, bits, planned, read: there, differing: off }) =>
+			off === 0 ? [] : [`differs: ${reg}: ${hex(planned, bits)} planned, ${hex(there, bits)} read, bits ${hex(off, bits)}`]
+		),
+		...findings.map((finding) => `${finding.join(' ')}: ${registerFindingText(finding)}`)
+	];
+}
