@@ -9,6 +9,7 @@
 		relay: 'M3 6h12M3 12h18M3 18h12M15 6l4 6M19 12l-4 6',
 		bench: 'M3 8h4v-4h5v4h4v-4h5M3 18h5v-3h4v3h5v-3h4',
 		check: 'M3 7h4v-3h4v3h4v-3h4v3h2M4 15l4 4 4-5M15 13l5 6M20 13l-5 6',
+		handoff: 'M4 6h16v5H4zM8 6v5M12 6v5M16 6v5M12 14v6M9 17l3 3 3-3',
 		theme: 'M12 4a8 8 0 1 0 0 16zM12 4a8 8 0 0 1 0 16',
 		undo: 'M8 6L4 10l4 4M4 10h10a5 5 0 0 1 0 10h-3',
 		redo: 'M16 6l4 4-4 4M20 10H10a5 5 0 0 0 0 10h3',

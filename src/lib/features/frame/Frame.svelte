@@ -5,7 +5,7 @@
 	import { slashKey } from './keys.js';
 	import Glyph from '../../components/Glyph.svelte';
 
-	type Station = 'plans' | 'clock' | 'aims' | 'relay' | 'bench' | 'check' | 'parts';
+	type Station = 'plans' | 'clock' | 'aims' | 'relay' | 'bench' | 'check' | 'handoff' | 'parts';
 
 	interface Props {
 		/** The station in view. */
@@ -28,7 +28,8 @@
 					{ id: 'aims' as const, name: 'Aims', href: `/plan/${planId}/aims` },
 					{ id: 'relay' as const, name: 'Relay', href: `/plan/${planId}/relay` },
 					{ id: 'bench' as const, name: 'Bench', href: `/plan/${planId}/bench` },
-					{ id: 'check' as const, name: 'Check', href: `/plan/${planId}/check` }
+					{ id: 'check' as const, name: 'Check', href: `/plan/${planId}/check` },
+					{ id: 'handoff' as const, name: 'Handoff', href: `/plan/${planId}/handoff` }
 				]
 			: []),
 		{ id: 'parts', name: 'Parts', href: planId ? `/parts?plan=${planId}` : '/parts' }

@@ -47,7 +47,7 @@
 	const station = $derived(
 		page.url.pathname.endsWith('/report')
 			? 'check'
-			: ((['clock', 'relay', 'bench', 'check'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims')
+			: ((['clock', 'relay', 'bench', 'check', 'handoff'] as const).find((name) => page.url.pathname.endsWith(`/${name}`)) ?? 'aims')
 	);
 
 	const live = new LivePlan(
@@ -69,7 +69,7 @@
 		};
 	});
 
-	const STATIONS = ['clock', 'aims', 'board', 'relay', 'bench', 'check'];
+	const STATIONS = ['clock', 'aims', 'board', 'relay', 'bench', 'check', 'handoff'];
 	// What a station needs is there before it is gone to: the server may be away by then.
 	onMount(() => void Promise.allSettled(STATIONS.map((name) => preloadCode(`/plan/${session.id}/${name}`))));
 </script>

@@ -68,7 +68,7 @@ export async function planRevision(id: string): Promise<number | undefined> {
 export async function shelvedInstruments(but: string): Promise<Instrument[]> {
 	const { rows } = await db().execute<{ instrument: Instrument }>(sql`
 		select distinct on (one.instrument ->> 'id') one.instrument
-		from ${plans}, jsonb_array_elements(case jsonb_typeof(document -> 'instruments') when 'array' then document -> 'instruments' else '[]' end) as one (instrument)
+		from ${plans}, json_array_elements(case json_typeof(document -> 'instruments') when 'array' then document -> 'instruments' else '[]' end) as one (instrument)
 		where deleted_at is null and id <> ${but}
 		order by one.instrument ->> 'id', saved_at desc
 		limit 500`);

@@ -7,6 +7,7 @@ import {
 	doublePrecision,
 	index,
 	integer,
+	json,
 	jsonb,
 	pgSequence,
 	pgTable,
@@ -29,7 +30,7 @@ export type Stamped<T> = T & { revision: number; build: string };
 export const plans = pgTable('plans', {
 	id: text().primaryKey(),
 	revision: integer().notNull(),
-	document: jsonb().$type<Plan>().notNull(),
+	document: json().$type<Plan>().notNull(),
 	/** What Plans lists of it, and of which revision and build that is; worked out when it is wanted. */
 	summary: jsonb().$type<Stamped<PlanSummed>>().notNull(),
 	lastVerdict: jsonb().$type<LastVerdict>(),
@@ -48,7 +49,7 @@ export const revisions = pgTable(
 		number: integer().notNull(),
 		kind: text().$type<StepKind>().notNull(),
 		merged: smallint().notNull(),
-		step: jsonb().$type<Step>().notNull(),
+		step: json().$type<Step>().notNull(),
 		/** The name that its sender gave it: sent twice, it is stored once. */
 		stepId: text(),
 		savedAt: moment().notNull().defaultNow()

@@ -1,0 +1,98 @@
+<script lang="ts">
+	import { dumpTroubleText, registerFindingText } from '../../text/index.js';
+	import type { HandoffModel } from './handoff.svelte.js';
+
+	/** A dump laid on the plan: what the timers would really do. */
+	let { model }: { model: HandoffModel } = $props();
+
+	const { held, dump } = $derived(model);
+	const said = $derived(held?.quantities.filter(({ read }) => read !== undefined) ?? []);
+	const differing = $derived(said.filter(({ differs }) => differs));
+	let all = $state(false);
+	const shown = $derived(all ? said : differing);
+	/** Of what a dump cannot say only what stands in it. */
+	const findings = $derived(held?.back.findings.filter(([code]) => code !== 'missing' && code !== 'write-only') ?? []);
+
+	async function take(files: FileList | null) {
+		const file = files?.[0];
+		if (!file) return;
+		model.dumpText = await file.text();
+		model.keepDump();
+	}
+</script>
+
+<!-- svelte-ignore a11y_no_static_element_interactions -->
+<div
+	class="flex min-h-0 flex-1 flex-col px-3 py-1.5 text-[12.5px]"
+	ondragover={(event) => event.preventDefault()}
+	ondrop={(event) => {
+		event.preventDefault();
+		void take(event.dataTransfer?.files ?? null);
+	}}
+>
+	<textarea
+		class="h-32 w-full shrink-0 resize-y rounded-xs border bg-card px-2 py-1 num text-[11.5px]"
+		aria-label="A dump of registers"
+		placeholder={'TOPVAL = 0x0000EA5F\n0x40001400: 0x00000001 0x00000000\nor drop a file: words, a hex dump, records that begin with : or S'}
+		bind:value={model.dumpText}
+		oninput={() => model.keepDump()}></textarea>
+	<div class="flex flex-wrap items-center gap-3 py-1">
+		<label class="btn cursor-pointer"
+			>Open a file <input type="file" class="sr-only" onchange={(event) => void take(event.currentTarget.files)} /></label
+		>
+		<label class="flex items-center gap-1"
+			>begins at <input
+				class="w-28 rounded-xs border bg-paper px-1 py-0 num"
+				placeholder="0x40001400"
+				bind:value={model.base}
+				oninput={() => model.keepDump()}
+				aria-label="Address of the first byte"
+			/></label
+		>
+		<label class="flex items-center gap-1"
+			><input type="checkbox" class="accent-(--color-accent)" bind:checked={model.hexWords} />words without 0x are hexadecimal</label
+		>
+	</div>
+	{#each dump?.troubles.slice(0, 5) ?? [] as { line, trouble }, i (i)}<p class="text-warn">
+			Line {line}: {dumpTroubleText(trouble)}.
+		</p>{/each}
+	{#if held}
+		<p class="py-1" data-testid="read-back">
+			<b>{said.length}</b> quantities can be read,
+			<b class={differing.length > 0 ? 'text-fault' : ''}>{differing.length}</b> are otherwise than planned.
+			<label class="ml-2 inline-flex items-center gap-1 text-soft"
+				><input type="checkbox" class="accent-(--color-accent)" bind:checked={all} />all of them</label
+			>
+		</p>
+		<div class="min-h-0 flex-1 overflow-y-auto">
+			<table class="w-full text-[12px]">
+				<thead class="sticky top-0 bg-paper text-left text-soft"
+					><tr class="border-b [&_th]:font-normal"><th>quantity</th><th>planned</th><th>read</th></tr></thead
+				>
+				<tbody>
+					{#each shown as { unit, quantity, planned, read, differs } (`${unit}.${quantity}`)}
+						<tr
+							class={['border-b', differs && 'bg-fault-wash', model.lit.has(`${unit}.${quantity}`) && 'text-accent']}
+							onmouseenter={() => model.light([`${unit}.${quantity}`])}
+						>
+							<td>{unit} <b>{quantity}</b></td>
+							<td class="num">{planned ?? ''}</td>
+							<td class="num">{read}</td>
+						</tr>
+					{:else}
+						<tr><td colspan="3" class="py-1 text-soft">What could be read is as planned.</td></tr>
+					{/each}
+				</tbody>
+			</table>
+			{#each findings as finding, i (i)}
+				<p class="pt-1 text-warn"><b>{finding.slice(1).join(' ')}</b>: {registerFindingText(finding)}</p>
+			{/each}
+			<p class="pt-1 text-soft">
+				{held.back.findings.filter(([code]) => code === 'missing').length} registers are not in the dump. It cannot say: registers that can only
+				be written, which of a buffer and the value in force it shows, and how a running counter goes on.
+			</p>
+		</div>
+	{:else if model.dumpText.trim() === ''}
+		<p class="text-soft">Paste what a debugger shows, or drop a file: it is laid on the registers beside, and told quantity by quantity.</p>
+	{/if}
+</div>

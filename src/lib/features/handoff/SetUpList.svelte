@@ -1,0 +1,48 @@
+<script lang="ts">
+	import { hex, stepText } from '../../text/index.js';
+	import type { Access } from '../../../core/registers/index.js';
+	import { stepGroups, type HandoffModel } from './handoff.svelte.js';
+
+	/** The set-up in its order, each step with its reason. */
+	let { model }: { model: HandoffModel } = $props();
+
+	const groups = $derived(stepGroups(model.of.accesses));
+	const isLit = (access: Access) => access.for.some((name) => model.lit.has(name));
+	const told = (access: Access) => {
+		if (access.do === 'read') return 'read';
+		const whole = access.mask === 2 ** access.bits - 1;
+		const value = hex(access.value, access.bits / 4);
+		return access.do === 'wait' ? `wait for ${value}` : whole ? value : `${value} of ${hex(access.mask, access.bits / 4)}`;
+	};
+</script>
+
+<h2 class="border-b px-3 py-1 text-[13px] font-bold">
+	Set-up <span class="font-normal text-soft">{model.of.accesses.length} accesses in {groups.length} steps</span>
+</h2>
+<ol class="min-h-0 flex-1 overflow-y-auto py-1 text-[12px]" data-testid="set-up">
+	{#each groups as { unit, step, accesses }, i (i)}
+		<li class="px-3 pb-1.5">
+			<p class="flex gap-2 leading-snug">
+				<span class="w-5 shrink-0 text-right num text-soft">{i + 1}</span>
+				<span><b>{unit}</b> <span class="text-soft">{stepText(step)}</span></span>
+			</p>
+			{#each accesses as access, j (j)}
+				{#if access.do !== 'read'}
+					<button
+						type="button"
+						class={[
+							'ml-7 block w-[calc(100%-1.75rem)] truncate rounded-xs px-1 text-left num text-[11.5px]',
+							isLit(access) ? 'bg-accent-wash text-accent' : 'hover:bg-well'
+						]}
+						title="{access.for.join(', ')} at 0x{access.address.toString(16).toUpperCase()}"
+						onmouseenter={() => model.light(access.for)}
+						onfocus={() => model.light(access.for)}
+						onclick={() => model.light(access.for)}>{access.reg.split('.')[1]} {access.do === 'wait' ? '' : '← '}{told(access)}</button
+					>
+				{/if}
+			{/each}
+		</li>
+	{:else}
+		<li class="px-3 py-2 text-soft">Nothing is set up yet: no aim is worked out.</li>
+	{/each}
+</ol>

@@ -1,0 +1,149 @@
+import { readDump, type ReadDump } from '../../../core/formats/index.js';
+import {
+	codeOf,
+	handOff,
+	holdDump,
+	markOf,
+	PLAIN_STYLE,
+	readStyle,
+	type CodeStyle,
+	type HandOff,
+	type HeldDump
+} from '../../../core/handoff/index.js';
+import { Memory, type Access, type Register } from '../../../core/registers/index.js';
+import type { PlanSession } from '../../session/session.svelte.js';
+import { codeWords } from '../../text/index.js';
+
+/** A quantity that lives in a register: its bits there. */
+export interface Resident {
+	/** "UNIT.QUANTITY". */
+	name: string;
+	value: string;
+	bits: { high: number; low: number }[];
+}
+
+/** What is pointed at: a quantity, wherever it shows. */
+export class HandoffModel {
+	readonly of: HandOff = $derived.by(() => handOff(this.session.derivation));
+	/** Names of the quantities that light up. */
+	lit = $state.raw<ReadonlySet<string>>(new Set());
+	dumpText = $state('');
+	base = $state('');
+	hexWords = $state(false);
+	style = $state.raw<CodeStyle>(PLAIN_STYLE);
+
+	readonly files: ReadonlyMap<string, string> = $derived.by(() => {
+		const { plan, revision } = this.session;
+		const made = { revision: Math.max(1, revision), date: new Date().toISOString().slice(0, 10) };
+		return this.of.binding ? codeOf(this.of, this.style, codeWords(plan, markOf(plan, made))) : new Map<string, string>();
+	});
+	readonly dump: ReadDump | undefined = $derived.by(() => {
+		if (this.dumpText.trim() === '') return undefined;
+		const base = this.base.trim() === '' ? undefined : Number(this.base);
+		return readDump(this.dumpText, {
+			order: this.all.at(0)?.bytes ?? 'low',
+			hex: this.hexWords,
+			...(base !== undefined && Number.isSafeInteger(base) && { base }),
+			register: (name) => this.all.find(({ key }) => key === name || key.endsWith(`.${name}`))
+		});
+	});
+	readonly held: HeldDump | undefined = $derived.by(() => {
+		if (!this.dump || this.dump.parts.length === 0) return undefined;
+		const memory = new Memory();
+		for (const { address, bytes } of this.dump.parts) memory.put(address, bytes);
+		return holdDump(this.of, memory);
+	});
+	private readonly all: Register[] = $derived.by(() =>
+		[...(this.of.binding?.blocks.values() ?? [])].flatMap(({ registers }) => [...registers.values()])
+	);
+	/** Of every register, by its name, the planned quantities that live there. */
+	readonly residents: ReadonlyMap<string, Resident[]> = $derived.by(() => residentsOf(this.of));
+
+	constructor(private readonly session: PlanSession) {
+		this.dumpText = kept(this.key('dump')) ?? '';
+		this.base = kept(this.key('base')) ?? '';
+		const style = kept('nolvet-code-style');
+		const read = style === undefined ? undefined : readStyle(parsed(style));
+		if (read && 'style' in read) this.style = read.style;
+	}
+
+	light(names: readonly string[]): void {
+		this.lit = new Set(names);
+	}
+
+	keepDump(): void {
+		keep(this.key('dump'), this.dumpText);
+		keep(this.key('base'), this.base);
+	}
+
+	setStyle(style: CodeStyle): void {
+		this.style = style;
+		keep('nolvet-code-style', JSON.stringify(style));
+	}
+
+	private key(what: string): string {
+		return `nolvet-handoff ${what} ${this.session.id}`;
+	}
+}
+
+/** Accesses that follow each other in one step of one unit. */
+export interface StepGroup {
+	unit: string;
+	step: string;
+	accesses: Access[];
+}
+
+export function stepGroups(accesses: readonly Access[]): StepGroup[] {
+	const groups: StepGroup[] = [];
+	for (const access of accesses) {
+		const unit = access.for[0].split('.')[0];
+		const last = groups.at(-1);
+		if (last?.unit === unit && last.step === access.step) last.accesses.push(access);
+		else groups.push({ unit, step: access.step, accesses: [access] });
+	}
+	return groups;
+}
+
+function residentsOf({ binding, quantities, accesses }: HandOff): Map<string, Resident[]> {
+	const done = new Set(accesses.flatMap((access) => access.for));
+	const found = new Map<string, Resident[]>();
+	for (const unit of binding?.units.values() ?? [])
+		for (const value of unit.values.values()) {
+			const name = `${unit.id}.${value.quantity}`;
+			if (!done.has(name)) continue;
+			const planned = quantities.get(unit.id)?.get(value.quantity);
+			for (const place of value.pieces) {
+				const own = found.get(place.register.key) ?? [];
+				const known = own.find((one) => one.name === name);
+				if (known) known.bits.push(place);
+				else own.push({ name, value: planned === undefined ? '' : String(planned), bits: [place] });
+				found.set(place.register.key, own);
+			}
+		}
+	return found;
+}
+
+function kept(key: string): string | undefined {
+	try {
+		return localStorage.getItem(key) ?? undefined;
+	} catch {
+		return undefined;
+	}
+}
+
+/** What does not fit into the browser's own store is only not there the next time. */
+function keep(key: string, value: string): void {
+	try {
+		localStorage.setItem(key, value);
+	} catch {
+		// As said.
+	}
+}
+
+function parsed(text: string): unknown {
+	try {
+		return JSON.parse(text);
+	} catch {
+		return undefined;
+	}
+}

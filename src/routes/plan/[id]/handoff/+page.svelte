@@ -1,0 +1,5 @@
+<script lang="ts">
+	import Handoff from '$lib/features/handoff/Handoff.svelte';
+</script>
+
+<Handoff />
