@@ -1,6 +1,7 @@
 import { benchAims } from './aims.js';
 import { benchCheck } from './check.js';
 import { benchClock } from './clock.js';
+import { benchHandoff } from './handoff.js';
 import { benchImports, benchLongLine } from './imports.js';
 import { benchLists } from './lists.js';
 import { benchPan } from './pan.js';
@@ -19,6 +20,7 @@ const BENCHES = {
 	aims: () => benchAims(report),
 	clock: () => benchClock(report),
 	check: () => benchCheck(report),
+	handoff: () => benchHandoff(report),
 	scene: () => benchScene(report),
 	sim: () => benchSim(report),
 	lists: () => benchLists(report),

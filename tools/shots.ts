@@ -41,6 +41,13 @@ try {
 	await page.press('Light');
 	await page.driver.sleep(400);
 	await keep('bench');
+	await page.go(aims.replace('aims', 'handoff'));
+	await page.until('[data-testid=handoff]', 'TOPVAL');
+	await page.driver.executeScript(
+		`[...document.querySelectorAll('[data-testid=set-up] button')].find((one) => one.title.startsWith('timer-d.reload ')).click()`
+	);
+	await page.driver.sleep(600);
+	await keep('handoff');
 	await page.go(aims.replace('aims', 'check'));
 	await page.until('[data-testid=evidence]', 'prescale 2 instead of 1');
 	await page.driver.sleep(600);
@@ -79,10 +86,6 @@ try {
 	await page.press('all of its time');
 	await page.driver.sleep(600);
 	await keep('inputs');
-	await page.driver.executeScript(name('focus-coil'));
-	await page.until('[data-testid=averaged]', 'distortion');
-	await page.driver.sleep(800);
-	await keep('averaged');
 	await page.driver.executeScript(name('heater-a'));
 	await page.press('Add a list of writes');
 	await page.type('First rate of the steps', '1.2 kHz');

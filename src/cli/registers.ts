@@ -50,7 +50,7 @@ export function registersOutput({ derivation, accesses, registers: settled, find
 		plan: derivation.plan.name,
 		state: markOf(derivation.plan),
 		quantities: Object.fromEntries([...quantities].map(([unit, own]) => [unit, Object.fromEntries(own)])),
-		accesses: accesses as RegistersOutput['accesses'],
+		accesses: accesses,
 		registers: settled.map(({ register, value, known, decided }) => ({
 			reg: register.key,
 			address: register.address,

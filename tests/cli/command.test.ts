@@ -6,7 +6,17 @@ import { afterAll, beforeAll, describe, expect, test } from 'vitest';
 import { AIM_KINDS, kindOf } from '../../src/core/aims/index.js';
 import { derivePlan } from '../../src/core/plan/index.js';
 import { Dice, randomPlan, SHIPPED } from '../unit/randomPlans.js';
-import { checkShape, deriveShape, measureShape, type CheckOutput, type DeriveOutput, type MeasureOutput } from '../../src/cli/shapes.js';
+import {
+	checkShape,
+	codeShape,
+	deriveShape,
+	measureShape,
+	readBackShape,
+	registersShape,
+	type CheckOutput,
+	type DeriveOutput,
+	type MeasureOutput
+} from '../../src/cli/shapes.js';
 
 /** Drives the command as a script would: ./nolvet, which builds what is missing. */
 let folder = '';
@@ -253,6 +263,51 @@ describe('nolvet check', () => {
 	])('refuses %j, and says what is wanted', (args, why) => {
 		const { status, err } = nolvet(['check', at('demo.json'), recorded('heater-right.vcd'), ...args]);
 		expect([status, err]).toEqual([2, expect.stringContaining(why)]);
+	});
+});
+
+describe('nolvet registers, code and read-back', () => {
+	test('the set-up is told access by access, and what registers come to', () => {
+		const { status, out } = nolvet(['registers', at('demo.json'), '--json']);
+		const { accesses, registers, findings, quantities } = registersShape.parse(JSON.parse(out));
+		expect([status, findings, accesses[0].for]).toEqual([0, [], ['clock.clock:crystal:on']]);
+		expect(quantities['timer-d']).toMatchObject({ prescale: 1, reload: 59_999, 'compare:ch1': 21_000 });
+		expect(registers.find(({ reg }) => reg === 'TIMERD.TOPVAL')).toMatchObject({ bits: 32, value: 59_999 });
+		expect(nolvet(['registers', at('demo.json')]).out).toContain('timer-d: the period');
+	});
+	test('a plan whose part has no registers says so', () => {
+		writeFileSync(
+			at('bare.json'),
+			changed((plan) => delete (plan as unknown as { part: { binding?: unknown } }).part.binding)
+		);
+		const bare = nolvet(['registers', at('bare.json')]);
+		expect([bare.status, bare.err]).toEqual([2, expect.stringContaining('where its registers are')]);
+		expect(nolvet(['code', at('bare.json')]).status).toBe(2);
+	});
+	test('code is written, is the same again, and is found out when it is no longer what the plan gives', () => {
+		writeFileSync(at('style.json'), '{"prefix": "dome", "indent": 4}');
+		const args = ['code', at('demo.json'), '--style', at('style.json')];
+		expect(nolvet([...args, '--out', at('code')]).status).toBe(0);
+		expect(readFileSync(at('code/dome.h'), 'utf8')).toContain('int dome_set_up(void);');
+		expect(nolvet([...args, '--check', at('code')])).toMatchObject({ status: 0, out: '' });
+		expect(codeShape.parse(JSON.parse(nolvet([...args, '--json']).out)).files['dome.c']).toBe(readFileSync(at('code/dome.c'), 'utf8'));
+		writeFileSync(at('code/dome.h'), '');
+		const other = nolvet([...args, '--check', at('code')]);
+		expect([other.status, other.out]).toEqual([1, expect.stringContaining('dome.h: is not what the plan gives')]);
+		writeFileSync(at('style.json'), '{"indent": 40}');
+		const refused = nolvet(args);
+		expect([refused.status, refused.err]).toEqual([2, expect.stringContaining('indent')]);
+	});
+	test('a dump is held against the plan', () => {
+		writeFileSync(at('dump.txt'), 'TIMERD.TOPVAL = 0x0000EA60\nTIMERD.TICKDIV = 0x0\n');
+		const { status, out } = nolvet(['read-back', at('demo.json'), at('dump.txt'), '--json']);
+		const { differing, registers } = readBackShape.parse(JSON.parse(out));
+		expect([status, differing]).toEqual([1, [{ quantity: 'timer-d.reload', planned: 59_999, read: 60_000 }]]);
+		expect(registers.find(({ reg }) => reg === 'TIMERD.TOPVAL')).toMatchObject({ differing: 59_999 ^ 60_000 });
+		writeFileSync(at('dump.txt'), 'TIMERD.TICKDIV = 0x0\n');
+		expect(nolvet(['read-back', at('demo.json'), at('dump.txt')]).status).toBe(0);
+		writeFileSync(at('dump.txt'), 'hello\n');
+		expect(nolvet(['read-back', at('demo.json'), at('dump.txt')]).status).toBe(2);
 	});
 });
 

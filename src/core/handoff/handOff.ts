@@ -7,6 +7,7 @@ import {
 	type Binding,
 	type Codes,
 	type Quantities,
+	type ReadBinding,
 	type RegisterFinding,
 	type Settled
 } from '../registers/index.js';
@@ -26,6 +27,15 @@ export interface HandOff {
 	findings: RegisterFinding[];
 }
 
+const read = new WeakMap<object, ReadBinding>();
+
+/** A binding is read once as long as it stays the same. */
+function bindingOf(raw: object): ReadBinding {
+	const known = read.get(raw) ?? readBinding(raw);
+	read.set(raw, known);
+	return known;
+}
+
 /** Accesses that set the plan up, and what its registers come to. */
 export function handOff(derivation: PlanDerivation): HandOff {
 	const { part } = derivation.plan;
@@ -33,7 +43,7 @@ export function handOff(derivation: PlanDerivation): HandOff {
 	const quantities = quantitiesOf(derivation);
 	const frame = { derivation, quantities, codes };
 	if (part.binding === undefined) return { ...frame, accesses: [], registers: [], findings: [] };
-	const { binding, findings } = readBinding(part.binding);
+	const { binding, findings } = bindingOf(part.binding);
 	if (!binding) return { ...frame, accesses: [], registers: [], findings };
 	const planned = setUp(binding, quantities, { codes });
 	return { ...frame, binding, accesses: planned.accesses, registers: settle(binding, planned.accesses), findings: planned.findings };

@@ -1,6 +1,7 @@
 export { codesOf, quantitiesOf } from './quantities.js';
 export { holdDump } from './held.js';
 export type { HeldDump, HeldQuantity, HeldRegister } from './held.js';
+export { systemAsRead } from './decoded.js';
 export { markOf } from './mark.js';
 export { handOff } from './handOff.js';
 export type { HandOff } from './handOff.js';

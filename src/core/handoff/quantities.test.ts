@@ -5,7 +5,10 @@ import { AIM_KINDS } from '../aims/index.js';
 import { shippedParts } from '../part/index.js';
 import { derivePlan, fernhollow, fernhollowHand, fernhollowLamp, fernhollowVane, type Plan } from '../plan/index.js';
 import { proposeBinding, readBack, readBinding, setUp } from '../registers/index.js';
-import { codesOf, quantitiesOf } from './index.js';
+import { Rational } from '../exact/index.js';
+import { planSystem } from '../predict/index.js';
+import { Predictor, type SimSystem } from '../sim/index.js';
+import { codesOf, quantitiesOf, systemAsRead } from './index.js';
 
 const DEMO: [string, Plan][] = [
 	['the dome', fernhollow()],
@@ -29,7 +32,24 @@ function roundTrip(plan: Plan) {
 			return quantity.startsWith('flag:') || String(read) === String(value) ? [] : [[`${unit}.${quantity}`, value, read]];
 		})
 	);
-	return { accesses, findings, differing };
+	return { accesses, findings, differing, back };
+}
+
+/** What the pins do, and when timers update, from 0 on: the first edges of each. */
+function edgesOf(system: SimSystem): [string, number, number[]][] {
+	const predictor = new Predictor(system, Rational.one);
+	predictor.runTo(2 ** 40, 3000);
+	const { outputs, timers } = predictor.prediction();
+	const all = [...outputs, ...[...timers].map(([id, { updates }]) => [`${id} updates`, updates] as const)];
+	return all.map(([name, trace]) => [name, trace.initial, Array.from({ length: Math.min(200, trace.count) }, (_, i) => trace.edgeTime(i))]);
+}
+
+/** The plan's waves, and those of a system that was set from the registers. */
+function waves(plan: Plan) {
+	const derivation = derivePlan(plan);
+	const { system } = planSystem(derivation);
+	const read = systemAsRead(system, roundTrip(plan).back, plan.part, derivation.clocks);
+	return { planned: edgesOf(system), read: edgesOf(read) };
 }
 
 describe('registers of the shipped parts', () => {
@@ -54,6 +74,25 @@ describe('what a plan wants of its registers', () => {
 		expect(accesses.length).toBeGreaterThan(10);
 	});
 
+	test.each(DEMO)('%s: the simulator, set from the registers, draws the same waves', (_, plan) => {
+		const { planned, read } = waves(plan);
+		expect(read).toEqual(planned);
+		expect(planned.flatMap(([, , edges]) => edges).length).toBeGreaterThan(0);
+	});
+
+	test('and other waves from other registers', () => {
+		const plan = fernhollow();
+		const derivation = derivePlan(plan);
+		const { system } = planSystem(derivation);
+		const { back } = roundTrip(plan);
+		back.quantities.get('timer-d')!.set('reload', 60_000);
+		const other = edgesOf(systemAsRead(system, back, plan.part, derivation.clocks));
+		const changed = edgesOf(system).filter(
+			([output, , edges], i) => JSON.stringify(edges) !== JSON.stringify(other[i][2]) && output.startsWith('timer-d')
+		);
+		expect(changed.map(([name]) => name)).toEqual(['timer-d.ch1', 'timer-d updates']);
+	});
+
 	test('a follower is ready before its leader runs', () => {
 		const { accesses } = roundTrip(fernhollow());
 		const at = (unit: string) => accesses.findLastIndex((one) => one.for.includes(`${unit}.run`) && one.step === 'run');
@@ -70,6 +109,7 @@ describe('what a plan wants of its registers', () => {
 					const { findings, differing, accesses } = roundTrip(plan);
 					expect([part.id, kind, seed, findings, differing]).toEqual([part.id, kind, seed, [], []]);
 					compared += accesses.length;
+					if (seed === 1) expect([part.id, kind, waves(plan).read]).toEqual([part.id, kind, waves(plan).planned]);
 				}
 		expect(compared).toBeGreaterThan(1000);
 	});

@@ -167,16 +167,20 @@ class Planner {
 
 	/** Two planned quantities that want one bit differently. */
 	private overlaps(jobs: readonly Job[]): void {
-		const claims = jobs
-			.filter(({ kind, planned }) => kind === 'put' && planned)
-			.flatMap((job) => bitsOf(job).map((bits) => ({ ...bits, job })));
-		claims.forEach((a, i) => {
-			for (const b of claims.slice(i + 1)) {
-				if (a.job === b.job || a.key !== b.key || (a.mask & b.mask & (a.value ^ b.value)) === 0n) continue;
-				const [first, second] = [a.job.name, b.job.name].sort((x, y) => (x < y ? -1 : 1));
-				this.findings.push(['overlap', first, second]);
+		const claims = new Map<string, { mask: bigint; value: bigint; job: Job }[]>();
+		for (const job of jobs) {
+			if (job.kind !== 'put' || !job.planned) continue;
+			for (const { key, mask, value } of bitsOf(job)) {
+				const others = claims.get(key) ?? [];
+				claims.set(key, others);
+				for (const other of others) {
+					if (other.job === job || (mask & other.mask & (value ^ other.value)) === 0n) continue;
+					const [first, second] = [job.name, other.job.name].sort((x, y) => (x < y ? -1 : 1));
+					this.findings.push(['overlap', first, second]);
+				}
+				others.push({ mask, value, job });
 			}
-		});
+		}
 	}
 }
 

@@ -94,7 +94,7 @@
 	{#each told as { line, of }, i (i)}
 		<!-- svelte-ignore a11y_no_static_element_interactions -->
 		<div
-			class={['px-3 whitespace-pre [tab-size:3]', of.some((one) => model.lit.has(one)) && 'bg-accent-wash']}
+			class={['px-3 whitespace-pre [tab-size:3]', of.some((one) => model.lit.includes(one)) && 'bg-accent-wash']}
 			onmouseenter={() => of.length > 0 && model.light(of)}
 		>
 			{line === '' ? ' ' : line}

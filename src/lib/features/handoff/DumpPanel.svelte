@@ -8,6 +8,8 @@
 	const { held, dump } = $derived(model);
 	const said = $derived(held?.quantities.filter(({ read }) => read !== undefined) ?? []);
 	const differing = $derived(said.filter(({ differs }) => differs));
+	const EXAMPLE =
+		'TOPVAL = 0x0000EA5F\n0x40001400: 0x00000001 0x00000000\nor drop a file: words, a hex dump, records that begin with : or S';
 	let all = $state(false);
 	const shown = $derived(all ? said : differing);
 	/** Of what a dump cannot say only what stands in it. */
@@ -33,7 +35,7 @@
 	<textarea
 		class="h-32 w-full shrink-0 resize-y rounded-xs border bg-card px-2 py-1 num text-[11.5px]"
 		aria-label="A dump of registers"
-		placeholder={'TOPVAL = 0x0000EA5F\n0x40001400: 0x00000001 0x00000000\nor drop a file: words, a hex dump, records that begin with : or S'}
+		placeholder={EXAMPLE}
 		bind:value={model.dumpText}
 		oninput={() => model.keepDump()}></textarea>
 	<div class="flex flex-wrap items-center gap-3 py-1">
@@ -72,7 +74,7 @@
 				<tbody>
 					{#each shown as { unit, quantity, planned, read, differs } (`${unit}.${quantity}`)}
 						<tr
-							class={['border-b', differs && 'bg-fault-wash', model.lit.has(`${unit}.${quantity}`) && 'text-accent']}
+							class={['border-b', differs && 'bg-fault-wash', model.lit.includes(`${unit}.${quantity}`) && 'text-accent']}
 							onmouseenter={() => model.light([`${unit}.${quantity}`])}
 						>
 							<td>{unit} <b>{quantity}</b></td>

@@ -21,7 +21,7 @@
 	/** Registers of the shelf's part of that name, or invented ones to begin with. */
 	function takeRegisters() {
 		const binding = shelf ?? proposeBinding(session.plan.part, { bits: 32, base: 0x40000000, apart: 0x400 });
-		session.edit(setStep(session.plan, ['part', 'binding'], binding as never, 'say where registers are'));
+		session.edit(setStep(session.plan, ['part', 'binding'], binding, 'say where registers are'));
 	}
 </script>
 

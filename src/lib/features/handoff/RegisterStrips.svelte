@@ -18,7 +18,7 @@
 	const has = (mask: bigint, bit: number) => ((mask >> BigInt(bit)) & 1n) === 1n;
 	const at = (key: string, bit: number) =>
 		(model.residents.get(key) ?? []).filter(({ bits }) => bits.some(({ high, low }) => bit >= low && bit <= high)).map((one) => one.name);
-	const isLit = (key: string, bit: number) => at(key, bit).some((one) => model.lit.has(one));
+	const isLit = (key: string, bit: number) => at(key, bit).some((one) => model.lit.includes(one));
 	/** Without its unit where all that live in a register are of one. */
 	const shortOf = (key: string, name: string) => {
 		const units = new Set((model.residents.get(key) ?? []).map((one) => one.name.split('.')[0]));
@@ -106,7 +106,7 @@
 				{#each model.residents.get(register.key) ?? [] as { name: own, value: said } (own)}
 					<button
 						type="button"
-						class={model.lit.has(own) ? 'font-bold text-accent' : 'text-soft hover:text-accent'}
+						class={model.lit.includes(own) ? 'font-bold text-accent' : 'text-soft hover:text-accent'}
 						onmouseenter={() => model.light([own])}
 						onfocus={() => model.light([own])}
 						onclick={() => model.light([own])}>{shortOf(register.key, own)}{said === '' ? '' : ` ${said}`}</button

@@ -1,13 +1,14 @@
 <script lang="ts">
 	import { hex, stepText } from '../../text/index.js';
 	import type { Access } from '../../../core/registers/index.js';
-	import { stepGroups, type HandoffModel } from './handoff.svelte.js';
+	import type { HandoffModel } from './handoff.svelte.js';
+	import { stepGroups } from './residents.js';
 
 	/** The set-up in its order, each step with its reason. */
 	let { model }: { model: HandoffModel } = $props();
 
 	const groups = $derived(stepGroups(model.of.accesses));
-	const isLit = (access: Access) => access.for.some((name) => model.lit.has(name));
+	const isLit = (access: Access) => access.for.some((name) => model.lit.includes(name));
 	const told = (access: Access) => {
 		if (access.do === 'read') return 'read';
 		const whole = access.mask === 2 ** access.bits - 1;

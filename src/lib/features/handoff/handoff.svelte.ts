@@ -10,23 +10,16 @@ import {
 	type HandOff,
 	type HeldDump
 } from '../../../core/handoff/index.js';
-import { Memory, type Access, type Register } from '../../../core/registers/index.js';
+import { Memory, type Register } from '../../../core/registers/index.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 import { codeWords } from '../../text/index.js';
-
-/** A quantity that lives in a register: its bits there. */
-export interface Resident {
-	/** "UNIT.QUANTITY". */
-	name: string;
-	value: string;
-	bits: { high: number; low: number }[];
-}
+import { NO_FILES, residentsOf, today, type Resident } from './residents.js';
 
 /** What is pointed at: a quantity, wherever it shows. */
 export class HandoffModel {
 	readonly of: HandOff = $derived.by(() => handOff(this.session.derivation));
 	/** Names of the quantities that light up. */
-	lit = $state.raw<ReadonlySet<string>>(new Set());
+	lit = $state.raw<readonly string[]>([]);
 	dumpText = $state('');
 	base = $state('');
 	hexWords = $state(false);
@@ -34,8 +27,8 @@ export class HandoffModel {
 
 	readonly files: ReadonlyMap<string, string> = $derived.by(() => {
 		const { plan, revision } = this.session;
-		const made = { revision: Math.max(1, revision), date: new Date().toISOString().slice(0, 10) };
-		return this.of.binding ? codeOf(this.of, this.style, codeWords(plan, markOf(plan, made))) : new Map<string, string>();
+		const made = { revision: Math.max(1, revision), date: today() };
+		return this.of.binding ? codeOf(this.of, this.style, codeWords(plan, markOf(plan, made))) : NO_FILES;
 	});
 	readonly dump: ReadDump | undefined = $derived.by(() => {
 		if (this.dumpText.trim() === '') return undefined;
@@ -68,7 +61,7 @@ export class HandoffModel {
 	}
 
 	light(names: readonly string[]): void {
-		this.lit = new Set(names);
+		this.lit = names;
 	}
 
 	keepDump(): void {
@@ -84,43 +77,6 @@ export class HandoffModel {
 	private key(what: string): string {
 		return `nolvet-handoff ${what} ${this.session.id}`;
 	}
-}
-
-/** Accesses that follow each other in one step of one unit. */
-export interface StepGroup {
-	unit: string;
-	step: string;
-	accesses: Access[];
-}
-
-export function stepGroups(accesses: readonly Access[]): StepGroup[] {
-	const groups: StepGroup[] = [];
-	for (const access of accesses) {
-		const unit = access.for[0].split('.')[0];
-		const last = groups.at(-1);
-		if (last?.unit === unit && last.step === access.step) last.accesses.push(access);
-		else groups.push({ unit, step: access.step, accesses: [access] });
-	}
-	return groups;
-}
-
-function residentsOf({ binding, quantities, accesses }: HandOff): Map<string, Resident[]> {
-	const done = new Set(accesses.flatMap((access) => access.for));
-	const found = new Map<string, Resident[]>();
-	for (const unit of binding?.units.values() ?? [])
-		for (const value of unit.values.values()) {
-			const name = `${unit.id}.${value.quantity}`;
-			if (!done.has(name)) continue;
-			const planned = quantities.get(unit.id)?.get(value.quantity);
-			for (const place of value.pieces) {
-				const own = found.get(place.register.key) ?? [];
-				const known = own.find((one) => one.name === name);
-				if (known) known.bits.push(place);
-				else own.push({ name, value: planned === undefined ? '' : String(planned), bits: [place] });
-				found.set(place.register.key, own);
-			}
-		}
-	return found;
 }
 
 function kept(key: string): string | undefined {

@@ -1,6 +1,6 @@
 import { csvRow } from '../../../core/formats/index.js';
 import type { HandOff } from '../../../core/handoff/index.js';
-import type { Resident } from './handoff.svelte.js';
+import type { Resident } from './residents.js';
 
 const HEAD = ['register', 'address', 'reset', 'value', 'decimal', 'binary', 'bytes', 'fields'];
 
