@@ -49,8 +49,8 @@ export class Compiled {
 		for (const standard of ['c99', 'c11'])
 			this.gcc([`-std=${standard}`, ...STRICT, '-Os', '--param=min-pagesize=0', '-c', source, '-o', 'strict.o']);
 		// Two cores of 32 bits, and two with an int of 16.
-		for (const target of ['thumbv7m-none-eabi', 'riscv32-unknown-elf', 'avr', 'msp430'])
-			this.compile('clang', [`--target=${target}`, '-std=c99', ...STRICT, '-Os', '-c', source, '-o', 'strict.o']);
+		for (const target of ['--target=thumbv7m-none-eabi', '--target=riscv32-unknown-elf', '--target=avr', '--target=msp430'])
+			this.compile('clang', [target, '-std=c99', ...STRICT, '-Os', '-c', source, '-o', 'strict.o']);
 		this.gcc(['-std=c99', '-O1', ...watched, '-c', source, '-o', 'watched.o']);
 		this.gcc(['-O1', '-I.', '-c', join(import.meta.dirname, 'harness.c'), '-o', 'harness.o']);
 		this.gcc(['harness.o', 'watched.o', '-o', 'run']);
