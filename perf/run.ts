@@ -1,7 +1,7 @@
 import { benchAims } from './aims.js';
 import { benchCheck } from './check.js';
 import { benchClock } from './clock.js';
-import { benchHandoff } from './handoff.js';
+import { benchHandoff, benchSvd } from './handoff.js';
 import { benchImports, benchLongLine } from './imports.js';
 import { benchLists } from './lists.js';
 import { benchPan } from './pan.js';
@@ -21,6 +21,7 @@ const BENCHES = {
 	clock: () => benchClock(report),
 	check: () => benchCheck(report),
 	handoff: () => benchHandoff(report),
+	svd: () => benchSvd(report),
 	scene: () => benchScene(report),
 	sim: () => benchSim(report),
 	lists: () => benchLists(report),

@@ -1,6 +1,6 @@
 import { writeFileSync } from 'node:fs';
 import { z } from 'zod';
-import { checkShape, codeShape, deriveShape, measureShape, readBackShape, registersShape } from '../src/cli/shapes.js';
+import { checkShape, codeShape, deriveShape, importSvdShape, measureShape, readBackShape, registersShape } from '../src/cli/shapes.js';
 import { partShape } from '../src/core/part/index.js';
 
 /** Writes the JSON Schemas of what other programs read and write: part profiles, and what the command prints. */
@@ -11,7 +11,8 @@ const SHAPES = {
 	'nolvet-check': checkShape,
 	'nolvet-registers': registersShape,
 	'nolvet-code': codeShape,
-	'nolvet-read-back': readBackShape
+	'nolvet-read-back': readBackShape,
+	'nolvet-import-svd': importSvdShape
 };
 
 for (const [name, shape] of Object.entries(SHAPES))

@@ -6,6 +6,7 @@ import { exportArchive, importArchive, type ExportOptions } from './archive.js';
 import { demo } from './demo.js';
 import { derive } from './derive.js';
 import { Unreadable } from './files.js';
+import { importSvd, type ImportSvdOptions } from './importSvd.js';
 import { measure, type MeasureOptions } from './measure.js';
 import { predict } from './predict.js';
 import { readBackOf, type ReadBackOptions } from './readBack.js';
@@ -89,6 +90,16 @@ program
 	.option('--hex', commandText.hexWords)
 	.option('--json', commandText.json)
 	.action(async (plan: string, dump: string, options: ReadBackOptions) => finish(await readBackOf(plan, dump, options)));
+
+program
+	.command('import-svd')
+	.description(commandText.importSvd)
+	.argument('<file>', commandText.svd)
+	.option('--out <part>', commandText.partOut)
+	.option('--into <part>', commandText.partInto)
+	.option('--take <peripheral>', commandText.takePeripheral, several)
+	.option('--json', commandText.json)
+	.action(async (file: string, options: ImportSvdOptions) => finish(await importSvd(file, options)));
 
 const LOCAL = 'http://127.0.0.1:4180';
 

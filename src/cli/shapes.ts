@@ -276,6 +276,15 @@ export const readBackShape = z.object({
 	findings: z.array(registerFinding)
 });
 
+export const importSvdShape = z.object({
+	format: z.literal('nolvet-import-svd'),
+	version: z.literal(1),
+	name: z.string(),
+	peripherals: z.array(z.object({ name: z.string(), base: z.int(), registers: z.int() })),
+	findings: z.array(z.object({ line: z.int(), fault: z.string(), of: z.string() }))
+});
+
+export type ImportSvdOutput = z.infer<typeof importSvdShape>;
 export type ReadBackOutput = z.infer<typeof readBackShape>;
 export type RegistersOutput = z.infer<typeof registersShape>;
 export type CodeOutput = z.infer<typeof codeShape>;

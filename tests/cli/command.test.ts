@@ -10,6 +10,7 @@ import {
 	checkShape,
 	codeShape,
 	deriveShape,
+	importSvdShape,
 	measureShape,
 	readBackShape,
 	registersShape,
@@ -309,6 +310,25 @@ describe('nolvet registers, code and read-back', () => {
 		writeFileSync(at('dump.txt'), 'hello\n');
 		expect(nolvet(['read-back', at('demo.json'), at('dump.txt')]).status).toBe(2);
 	});
+});
+
+test('nolvet import-svd lists peripherals, takes their registers into a part, and says what is wrong with its line', () => {
+	const text = (registers: string) =>
+		`<device>\n<name>Wren 16</name><size>16</size>\n<peripherals><peripheral><name>TIMERA</name><baseAddress>0x100</baseAddress><registers>\n${registers}</registers></peripheral></peripherals></device>`;
+	const top = '<register><name>TOP</name><addressOffset>2</addressOffset></register>';
+	writeFileSync(at('wren.svd'), text(top));
+	const told = nolvet(['import-svd', at('wren.svd'), '--out', at('wren.json')]);
+	expect([told.status, told.out]).toEqual([0, 'TIMERA 0x100 1\n']);
+	const part = JSON.parse(readFileSync(at('wren.json'), 'utf8')) as { id: string; binding: { blocks: unknown } };
+	expect([part.id, part.binding.blocks]).toEqual(['wren-16', { TIMERA: { base: '0x100', bits: 16, registers: { TOP: { at: '0x2' } } } }]);
+	writeFileSync(at('wren.svd'), text(`${top}<register><name>BAD</name>\n<addressOffset>0x8z</addressOffset></register>`));
+	const partly = nolvet(['import-svd', at('wren.svd'), '--json']);
+	const { findings, peripherals } = importSvdShape.parse(JSON.parse(partly.out));
+	expect([partly.status, findings, peripherals[0].registers]).toEqual([1, [{ line: 5, fault: 'no-number', of: 'BAD' }], 1]);
+	writeFileSync(at('wren.svd'), '<device><peripherals>');
+	const refused = nolvet(['import-svd', at('wren.svd')]);
+	expect([refused.status, refused.err]).toEqual([2, expect.stringContaining('no XML that is whole')]);
+	expect(nolvet(['import-svd', at('wren.svd'), '--take', 'NONE']).status).toBe(2);
 });
 
 test('every key of settings and figures that an aim of any kind prints stands in docs/command.md', () => {

@@ -1,3 +1,5 @@
+export { blocksOf, SvdError, SvdReader } from './svd/index.js';
+export type { Description, SvdFinding, SvdTrouble, SvdFault } from './svd/index.js';
 export { readDump, MOST_DUMP_LINES } from './dumps/dumps.js';
 export type { DumpOptions, DumpPart, DumpTrouble, ReadDump } from './dumps/dumps.js';
 export { AnyReader } from './detect.js';

@@ -6,7 +6,7 @@ import { isPlain, ones, plainInteger, readNumber } from './numbers.js';
 export type As =
 	| { kind: 'plain' | 'log2' | 'from-top' | 'signed' | 'code' }
 	| { kind: 'formula'; factor: Rational; plus: bigint }
-	| { kind: 'table'; rows: [word: string, code: bigint][] }
+	| { kind: 'words'; rows: [word: string, code: bigint][] }
 	| { kind: 'list'; codes: (bigint | null)[] };
 
 /** What a plan gives a quantity, and a dump gives back: an integer, "num/den", or a word. */
@@ -27,7 +27,7 @@ export function readAs(raw: unknown, width: number): As {
 	if (typeof raw === 'string') return readFormula(raw);
 	if (Array.isArray(raw)) return { kind: 'list', codes: raw.map((one) => (one === null ? null : fits(wanted(readNumber(one))))) };
 	wants(isPlain(raw), 'bad-shape');
-	return { kind: 'table', rows: Object.entries(raw).map(([word, code]) => [word, fits(wanted(readNumber(code)))]) };
+	return { kind: 'words', rows: Object.entries(raw).map(([word, code]) => [word, fits(wanted(readNumber(code)))]) };
 }
 
 /** "v", then at most one of *N and /N, then at most one of +N and -N. */
@@ -72,7 +72,7 @@ export function encode(as: As, value: QuantityValue, width: number, codes: reado
 			return whole === undefined ? undefined : signedCode(whole, width);
 		case 'code':
 			return leastCode(codes, value);
-		case 'table':
+		case 'words':
 			return as.rows.find(([word]) => word === textOf(value))?.[1];
 		case 'list':
 			return whole !== undefined && whole >= 0n && whole < BigInt(as.codes.length) ? (as.codes[Number(whole)] ?? undefined) : undefined;
@@ -139,7 +139,7 @@ export function decode(as: As, code: bigint, width: number, codes: readonly Code
 			return plainInteger(code >= 1n << BigInt(width - 1) ? code - (1n << BigInt(width)) : code);
 		case 'code':
 			return valueOfCode(codes, Number(code));
-		case 'table':
+		case 'words':
 			return leastWord(as.rows.filter(([, one]) => one === code).map(([word]) => word));
 		case 'list': {
 			const index = as.codes.findIndex((one) => one === code);

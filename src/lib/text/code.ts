@@ -1,6 +1,6 @@
 import type { AimDerivation, Turned } from '../../core/aims/index.js';
 import type { Plan } from '../../core/plan/index.js';
-import type { DumpTrouble } from '../../core/formats/index.js';
+import type { DumpTrouble, SvdFault, SvdTrouble } from '../../core/formats/index.js';
 import type { Access, RegisterFinding } from '../../core/registers/index.js';
 import { linkName } from './names.js';
 import { quantityText } from './numbers.js';
@@ -112,4 +112,35 @@ const DUMP_TROUBLES: Record<DumpTrouble, string> = {
 
 export function dumpTroubleText(trouble: DumpTrouble): string {
 	return DUMP_TROUBLES[trouble];
+}
+
+const SVD_TROUBLES: Record<SvdTrouble, string> = {
+	'no-xml': 'this is no XML that is whole',
+	doctype: 'it has a document type: nothing of that is followed',
+	encoding: 'it is not in UTF-8',
+	'too-deep': 'it is nested deeper than any description is',
+	'too-long': 'a text in it is longer than any description’s is',
+	'too-many': 'it has more elements than can be read',
+	'no-device': 'it describes no device'
+};
+
+export function svdTroubleText(trouble: SvdTrouble): string {
+	return SVD_TROUBLES[trouble];
+}
+
+const SVD_FAULTS: Record<SvdFault, string> = {
+	'no-number': 'a number that is none',
+	'no-name': 'it has no name',
+	'no-base': 'it has no base address',
+	'no-place': 'it does not say where it is',
+	'unknown-name': 'it is derived from something that is not there',
+	circle: 'it is derived from itself, by way of others',
+	overlap: 'it lies on another field',
+	outside: 'it lies beyond its register',
+	'bad-index': 'its indices are not as many as its elements',
+	'too-many': 'it repeats more registers than can be read'
+};
+
+export function svdFaultText(fault: SvdFault): string {
+	return SVD_FAULTS[fault];
 }

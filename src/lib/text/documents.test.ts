@@ -50,7 +50,7 @@ describe('documents that are wrong', () => {
 		[{ clock: 'none' }, 'a list is wanted here'],
 		[{ core: 'nowhere' }, 'there is no clock node "nowhere"'],
 		[{ colour: 'red' }, 'no such setting'],
-		[{ version: 9 }, 'newer than the 2']
+		[{ version: 9 }, 'newer than the 3']
 	])('%j', (change, want) => {
 		const found = fileFindings({ ...heron, ...change });
 		expect(found.map(documentText).join()).toContain(want);

@@ -1,5 +1,5 @@
 <script lang="ts">
-	import Report from '$lib/features/report/Report.svelte';
+	import Report from '$lib/features/bench/Report.svelte';
 </script>
 
 <Report />

@@ -6,12 +6,12 @@
 	import { openPlan } from '../../session/context.js';
 	import { reportMarkdown } from '../../text/index.js';
 	import { readInks } from '../../wave/index.js';
-	import { BenchModel } from '../bench/bench.svelte.js';
-	import { rowsSvg } from '../bench/benchFiles.js';
-	import { BenchView } from '../bench/benchView.svelte.js';
-	import LaneFeeder from '../bench/LaneFeeder.svelte';
-	import { pictureRows } from '../bench/pictureRows.js';
-	import { rhythmOf } from '../bench/rhythm.js';
+	import { BenchModel } from './bench.svelte.js';
+	import { rowsSvg } from './benchFiles.js';
+	import { BenchView } from './benchView.svelte.js';
+	import LaneFeeder from './LaneFeeder.svelte';
+	import { pictureRows } from './pictureRows.js';
+	import { rhythmOf } from './rhythm.js';
 
 	/** The plan to read, to print and to file: aims with their waves, clock paths, derivations, verdicts, suspects, findings. */
 	const { session, recordings, check } = openPlan();
