@@ -3,6 +3,7 @@ import { derivePlan, fernhollow } from '../../core/plan/index.js';
 import { checkPlan } from '../../core/check/index.js';
 import { checkWhole, plainCheck } from '../../core/suspects/index.js';
 import { marked } from 'marked';
+import { handOff } from '../../core/handoff/index.js';
 import { reportMarkdown } from './report.js';
 
 const plan = {
@@ -23,6 +24,12 @@ describe('the report', () => {
 		expect(text).toMatch(/\| reload \| 59999 \| 59999 \|/);
 		expect(text).toMatch(/\| rate \| 1\.2 kHz \| 600 Hz \*\*outside\*\* \|/);
 		expect(text).toContain('Explains it: The prescaler divides by one more than it should: timer-d: prescale 2 instead of 1.');
+	});
+	test('takes set-up and registers in', () => {
+		const told = reportMarkdown({ ...of, handOff: handOff(derivation) });
+		expect(told).toMatch(/## Set-up\n\n1\. clock: the clock tree/);
+		expect(told).toContain('TIMERD.TOPVAL ← 0x0000EA5F of 0x0000FFFF');
+		expect(told).toMatch(/\| TIMERD\.TOPVAL \| 0x40001410 \| 0x0000EA5F \| 59999 \| timer-d\.reload/);
 	});
 	test('carries each aim’s waves as a picture', () => {
 		const waves = new Map([['heater-a', '<svg xmlns="http://www.w3.org/2000/svg"><text>(a) 100 %</text></svg>']]);

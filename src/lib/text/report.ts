@@ -1,9 +1,11 @@
 import type { AimDerivation } from '../../core/aims/index.js';
 import type { Finding } from '../../core/check/index.js';
 import { Rational } from '../../core/exact/index.js';
+import { registerTable, stepGroups, type HandOff } from '../../core/handoff/index.js';
 import type { Plan, PlanDerivation } from '../../core/plan/index.js';
 import type { PlainAim, PlainCheck, PlainQuantity } from '../../core/suspects/index.js';
 import { OUTCOME } from './bench.js';
+import { stepText } from './code.js';
 import { nodeName } from './clock.js';
 import { figureName } from './figures.js';
 import { findingPlace, findingText } from './findings.js';
@@ -26,6 +28,8 @@ export interface ReportOf {
 	/** Of the revision, as it is to be told. */
 	date: string;
 	recordingName: (id: string) => string;
+	/** Set-up and registers; left out: the part has none. */
+	handOff?: HandOff;
 	/** A picture of each aim's waves, as SVG. */
 	waves?: ReadonlyMap<string, string>;
 }
@@ -44,6 +48,7 @@ export function reportMarkdown(of: ReportOf): string {
 		'',
 		...derivation.aims.flatMap((one) => aimLines(of, one)),
 		...suspectLines(of),
+		...handOffLines(of),
 		...findingLines(of)
 	];
 	return `${lines.join('\n').trimEnd()}\n`;
@@ -152,6 +157,28 @@ function suspectLines({ check, recordingName, plan }: ReportOf): string[] {
 	});
 	const turned = check.turned.map((one) => `- ${escaped(nameOf(one.aim))}: ${turnedAroundText({ ...one, tick: one.tick_s, line: 0 })}.`);
 	return ['## Suspects', '', ...told, ...turned, ''];
+}
+
+/** The set-up step by step, and what registers come to. */
+function handOffLines({ handOff }: ReportOf): string[] {
+	if (!handOff || handOff.accesses.length === 0) return [];
+	const steps = stepGroups(handOff.accesses).map(({ unit, step, accesses }, i) => {
+		const told = accesses.flatMap((access) => {
+			if (access.do === 'read') return [];
+			const digits = (value: number) =>
+				`0x${value
+					.toString(16)
+					.toUpperCase()
+					.padStart(access.bits / 4, '0')}`;
+			const under = access.mask === 2 ** access.bits - 1 ? '' : ` of ${digits(access.mask)}`;
+			return [`${access.reg} ${access.do === 'wait' ? 'is' : '←'} ${digits(access.value)}${under}`];
+		});
+		return `${i + 1}. ${escaped(unit)}: ${stepText(step)}: ${escaped(told.join(', '))}`;
+	});
+	const rows = registerTable(handOff).map(([name, address, , value, decimal, , , fields]) =>
+		[name, address, value, decimal, fields].map(escaped)
+	);
+	return ['## Set-up', '', ...steps, '', '## Registers', '', ...table(['register', 'address', 'value', 'decimal', 'fields'], rows)];
 }
 
 function findingLines({ findings, plan }: ReportOf): string[] {

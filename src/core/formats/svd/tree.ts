@@ -68,7 +68,7 @@ export class TreeReader {
 	end(): XmlElement {
 		this.parser.close();
 		if (!this.root) this.fail('no-xml');
-		return this.root!;
+		return this.root;
 	}
 
 	private fail(trouble: SvdTrouble): never {

@@ -2,6 +2,7 @@
 	import { marked } from 'marked';
 	import { onDestroy, onMount, untrack } from 'svelte';
 	import { SvelteMap } from 'svelte/reactivity';
+	import { handOff } from '../../../core/handoff/index.js';
 	import { fileName, saveFile } from '../../components/export.js';
 	import { openPlan } from '../../session/context.js';
 	import { reportMarkdown } from '../../text/index.js';
@@ -57,6 +58,7 @@
 		}
 		return drawn;
 	});
+	const registers = $derived(handOff(session.derivation));
 	const ready = $derived(bench.prediction.state.kind !== 'loading' && check.state.kind !== 'loading');
 	const text = $derived(
 		reportMarkdown({
@@ -67,6 +69,7 @@
 			date: new Date().toISOString().slice(0, 10),
 			recordingName: (id: string) => recordings.find(id)?.name ?? id,
 			waves,
+			handOff: registers,
 			...(check.result && { check: check.result })
 		})
 	);

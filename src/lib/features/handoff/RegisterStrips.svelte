@@ -5,14 +5,15 @@
 	import { fileName, saveFile } from '../../components/export.js';
 	import { hex } from '../../text/index.js';
 	import type { HandoffModel } from './handoff.svelte.js';
-	import { registerTable, tableAs } from './registerTable.js';
+	import { registerTable } from '../../../core/handoff/index.js';
+	import { tableAs } from './registerTable.js';
 
 	/** Registers as strips of bits on graph paper: what the set-up decides hatched, what is kept plain, what was read solid. */
 	let { model, name }: { model: HandoffModel; name: string } = $props();
 
 	const settled = $derived(model.of.registers);
 	const held = $derived(new Map(model.held?.registers.map((one) => [one.register.key, one]) ?? []));
-	const table = $derived(registerTable(model.of, model.residents));
+	const table = $derived(registerTable(model.of));
 	const [CELL, TALL] = [12, 22];
 	const bitsOf = ({ register }: Settled) => Array.from({ length: register.bits }, (_, i) => register.bits - 1 - i);
 	const has = (mask: bigint, bit: number) => ((mask >> BigInt(bit)) & 1n) === 1n;

@@ -2,7 +2,7 @@
 	import { hex, stepText } from '../../text/index.js';
 	import type { Access } from '../../../core/registers/index.js';
 	import type { HandoffModel } from './handoff.svelte.js';
-	import { stepGroups } from './residents.js';
+	import { stepGroups } from '../../../core/handoff/index.js';
 
 	/** The set-up in its order, each step with its reason. */
 	let { model }: { model: HandoffModel } = $props();

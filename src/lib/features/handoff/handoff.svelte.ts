@@ -6,14 +6,16 @@ import {
 	markOf,
 	PLAIN_STYLE,
 	readStyle,
+	residentsOf,
 	type CodeStyle,
 	type HandOff,
-	type HeldDump
+	type HeldDump,
+	type Resident
 } from '../../../core/handoff/index.js';
 import { Memory, type Register } from '../../../core/registers/index.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 import { codeWords } from '../../text/index.js';
-import { NO_FILES, residentsOf, today, type Resident } from './residents.js';
+import { NO_FILES, today } from './residents.js';
 
 /** What is pointed at: a quantity, wherever it shows. */
 export class HandoffModel {

@@ -1,14 +1,13 @@
 import { expect, test } from 'vitest';
-import { handOff } from '../../../core/handoff/index.js';
+import { handOff, registerTable, residentsOf, stepGroups } from '../../../core/handoff/index.js';
 import { derivePlan, fernhollow, fernhollowLamp } from '../../../core/plan/index.js';
-import { registerTable, tableAs } from './registerTable.js';
-import { residentsOf, stepGroups } from './residents.js';
+import { tableAs } from './registerTable.js';
 
 const dome = handOff(derivePlan(fernhollow()));
 const lamp = handOff(derivePlan(fernhollowLamp()));
 
 test('every register is told in hexadecimal, decimal, binary and bytes, with what lives in it', () => {
-	const rows = registerTable(dome, residentsOf(dome));
+	const rows = registerTable(dome);
 	// 59999 = 0xEA5F.
 	expect(rows.find(([name]) => name === 'TIMERD.TOPVAL')).toEqual([
 		'TIMERD.TOPVAL',
@@ -29,7 +28,7 @@ test('a number in two registers shows its bits in each', () => {
 });
 
 test('as CSV, Markdown and text each register has its line', () => {
-	const rows = registerTable(lamp, residentsOf(lamp));
+	const rows = registerTable(lamp);
 	for (const [form, more] of [
 		['csv', 2],
 		['markdown', 3],
