@@ -92,7 +92,7 @@ describe('the start command’s runner', () => {
 		try {
 			const { status, out, err } = nolvet('import', '--server', second.address!, archive);
 			expect([status, err]).toEqual([0, '']);
-			expect(out).toContain('plan “Fernhollow Observatory”: taken in with 12 recordings');
+			expect(out).toContain('plan “Fernhollow Observatory”: taken in with 13 recordings');
 			expect(nolvet('import', '--server', second.address!, archive).out).toContain('here already');
 			truncateSync(archive, Math.floor(statSync(archive).size / 2));
 			expect(nolvet('import', '--server', second.address!, archive)).toMatchObject({
