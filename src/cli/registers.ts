@@ -33,9 +33,10 @@ function setUpLines({ accesses, registers: settled }: HandOff): string[] {
 		const line = `  ${access.do.padEnd(5)} ${access.reg} at ${hex(access.address, 32)}${value}  ${accessText(access)}`;
 		return begins ? [`${unit}: ${stepText(access.step)}`, line] : [line];
 	});
-	const table = settled.map(({ register, value, known }) => {
-		const unknown = known === (1n << BigInt(register.bits)) - 1n ? '' : `, of ${hex(known, register.bits)}`;
-		return `${register.key} ${hex(register.address, 32)} ${hex(value & known, register.bits)}${unknown}`;
+	const table = settled.map(({ register, value, known, decided }) => {
+		const told = known | decided;
+		const unknown = told === (1n << BigInt(register.bits)) - 1n ? '' : `, of ${hex(told, register.bits)}`;
+		return `${register.key} ${hex(register.address, 32)} ${hex(value & (known | decided), register.bits)}${unknown}`;
 	});
 	return [...steps, '', ...table];
 }

@@ -4,8 +4,8 @@ import { residentsOf } from './residents.js';
 /** Every register that is touched, as texts: hexadecimal, decimal, binary, bytes from the lowest address up, and what lives in it. */
 export function registerTable(of: HandOff): string[][] {
 	const residents = residentsOf(of);
-	return of.registers.map(({ register, value, known }) => {
-		const word = value & known;
+	return of.registers.map(({ register, value, known, decided }) => {
+		const word = value & (known | decided);
 		const digits = register.bits / 4;
 		const hex = (of: bigint) => `0x${of.toString(16).toUpperCase().padStart(digits, '0')}`;
 		const bytes = Array.from({ length: register.bits / 8 }, (_, i) =>

@@ -176,7 +176,9 @@ describe('inputs', () => {
 			[]
 		);
 		const recorded: RecordedLines = (recording, name) => (recording === 'r' && name === 'cups' ? line : undefined);
-		const stimuli = (name: string): Record<string, Stimulus> => ({ wind: { kind: 'recorded', recording: 'r', line: name, second: '', log: '' } });
+		const stimuli = (name: string): Record<string, Stimulus> => ({
+			wind: { kind: 'recorded', recording: 'r', line: name, second: '', log: '' }
+		});
 		const planned = planSystem(derivePlan(planOf([wind], { stimuli: stimuli('cups') })), recorded);
 		// An edge every 10 ms is a rate of 50 Hz.
 		const { readings, tickRate, reads } = planned.replays[0];

@@ -4,7 +4,7 @@ import { ones } from './numbers.js';
 import type { Register } from './register.js';
 import type { Access } from './writer.js';
 
-/** What a register holds after accesses, as far as that is known; bits that act, keys and the like are not held. */
+/** What a register holds after accesses, as far as that is known. Bits that act are not held: of them `value` has what was written last. */
 export interface Settled {
 	register: Register;
 	value: bigint;
@@ -36,10 +36,10 @@ function apply(settled: Settled, access: Exclude<Access, { do: 'read' }>): void 
 	const cell = cellsOf(register).find(({ address }) => address === access.address)!;
 	const shift = BigInt(cell.low);
 	const acts = register.oneActs | register.zeroActs;
-	const mask = (register.write === 'any-clears' ? ones(cell.bits) << shift : BigInt(access.mask) << shift) & ~acts;
+	const mask = register.write === 'any-clears' ? ones(cell.bits) << shift : BigInt(access.mask) << shift;
 	const value = register.write === 'any-clears' ? 0n : BigInt(access.value) << shift;
 	settled.value = (settled.value & ~mask) | (value & mask);
-	settled.known |= mask;
+	settled.known |= mask & ~acts;
 	if (access.do === 'write') {
 		settled.decided |= BigInt(access.mask) << shift;
 		settled.writes++;

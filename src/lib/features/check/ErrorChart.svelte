@@ -46,6 +46,6 @@
 	});
 </script>
 
-<div class="h-28 max-w-140">
-	<canvas bind:this={canvas} role="img" aria-label="How far the edges of {name} lie from their places"></canvas>
+<div class="h-28 max-w-140" role="img" aria-label="How far the edges of {name} lie from their places">
+	<canvas bind:this={canvas}></canvas>
 </div>

@@ -2,15 +2,18 @@
 	import { goto } from '$app/navigation';
 	import { findingKeys } from './keys.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { findingPlace, findingText } from '../../text/index.js';
+	import type { PlanCheck } from '../../session/planCheck.svelte.js';
+	import { findingPlace, findingText, OUTCOME } from '../../text/index.js';
 	import FindingSteps from './FindingSteps.svelte';
 
-	let { session }: { session: PlanSession } = $props();
+	let { session, check }: { session: PlanSession; check: PlanCheck } = $props();
 
 	const findings = $derived(session.findings);
 	const faults = $derived(findings.filter((f) => f.severity === 'fault').length);
 	const warnings = $derived(findings.length - faults);
 	const outside = $derived(session.plan.mappings.filter(({ id }) => session.verdicts.get(id) === 'outside').length);
+	/** Of the check at hand, or the newest one that was kept. */
+	const verdict = $derived(check.result?.verdict ?? check.past.at(0)?.verdict);
 	const at = $derived(Math.min(session.findingAt, findings.length - 1));
 	const shown = $derived(findings[Math.max(at, 0)]);
 
@@ -47,6 +50,13 @@
 	{#if outside > 0}<a class="shrink-0 font-bold text-fault underline" href="/plan/{session.id}/bench"
 			>{outside} {outside === 1 ? 'recorded line' : 'recorded lines'} outside</a
 		>{/if}
+	{#if verdict && verdict !== 'within'}
+		<a class={['shrink-0 underline', verdict === 'outside' ? 'font-bold text-fault' : 'text-soft']} href="/plan/{session.id}/check"
+			>check: {OUTCOME[verdict].toLowerCase()}</a
+		>
+	{:else if verdict}
+		<a class="shrink-0 text-soft underline" href="/plan/{session.id}/check">check: within</a>
+	{/if}
 	{#if shown}
 		<span class="shrink-0 text-soft">{Math.max(at, 0) + 1} of {findings.length}</span>
 		<span class="min-w-0 truncate" title={findingText(shown)}>
@@ -56,7 +66,7 @@
 		<span class="text-soft"
 			>{session.plan.aims.length === 0
 				? 'Nothing is planned yet.'
-				: outside > 0
+				: outside > 0 || verdict === 'outside'
 					? 'Every aim’s settings meet it.'
 					: 'Every aim is met.'}</span
 		>

@@ -30,7 +30,10 @@
 	const shelf = untrack(() => new RecordingShelf(loaded.id, recordings));
 	const check = untrack(() => new PlanCheck(session, shelf));
 	provideOpenPlan({ session, recordings: shelf, check });
-	onMount(() => () => check.close());
+	onMount(() => {
+		void check.loadPast();
+		return () => check.close();
+	});
 
 	let ready = $state(false);
 	onMount(async () => {
@@ -85,7 +88,7 @@
 
 <Frame {station} planId={session.id}>
 	{#snippet top()}<PlanBar {session}><LeftEdits {session} {loaded} /></PlanBar>{/snippet}
-	{#snippet foot()}{#if ready}<FindingsLine {session} />{/if}{/snippet}
+	{#snippet foot()}{#if ready}<FindingsLine {session} {check} />{/if}{/snippet}
 	<h1 class="sr-only">{session.plan.name}: {station}</h1>
 	{#if ready}<InTurn>{@render children()}</InTurn>{/if}
 </Frame>

@@ -50,14 +50,15 @@
 	<svg width="0" height="0" class="absolute" aria-hidden="true"><defs><Hatch id="bit-hatch" /></defs></svg>
 	{#each settled as one (one.register.key)}
 		{@const { register, value, known, decided } = one}
+		{@const word = value & (known | decided)}
 		{@const read = held.get(register.key)}
 		<div class="border-b py-1" data-register={register.key}>
 			<p class="flex items-baseline gap-2 text-[12px]">
 				<b>{register.key.split('.')[1]}</b>
 				<span class="text-soft">{register.block}</span>
 				<span class="num text-[11px] text-soft">{hex(register.address, 8)}</span>
-				<span class="ml-auto num" title="{(value & known).toString()} = 0b{(value & known).toString(2).padStart(register.bits, '0')}"
-					>{hex(Number(value & known), register.bits / 4)}</span
+				<span class="ml-auto num" title="{word.toString()} = 0b{word.toString(2).padStart(register.bits, '0')}"
+					>{hex(Number(word), register.bits / 4)}</span
 				>
 				{#if read && read.known !== 0n}
 					<span class={['num', read.differing === 0n ? 'text-soft' : 'font-bold text-fault']}
@@ -71,7 +72,7 @@
 				class="block max-w-full"
 				viewBox="0 0 {register.bits * CELL + 1} {TALL + 1}"
 				role="img"
-				aria-label="{register.key}: {hex(Number(value & known), register.bits / 4)}"
+				aria-label="{register.key}: {hex(Number(word), register.bits / 4)}"
 			>
 				{#each bitsOf(one) as bit, i (bit)}
 					{@const x = i * CELL + 0.5}
