@@ -49,6 +49,8 @@ export const registers: Check = (raw) => {
 		const back = readBack(binding, memoryOf(dump), own);
 		return { ...back, quantities: Object.fromEntries([...back.quantities].map(([unit, one]) => [unit, Object.fromEntries(one)])) };
 	}
-	if (changed) return change(binding, wished(changed), quantities && wished(quantities), known);
-	return setUp(binding, wished(quantities ?? {}), known);
+	const { accesses, findings: found } = changed
+		? change(binding, wished(changed), quantities && wished(quantities), known)
+		: setUp(binding, wished(quantities ?? {}), known);
+	return { accesses, findings: found };
 };

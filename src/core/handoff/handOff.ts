@@ -21,6 +21,8 @@ export interface HandOff {
 	quantities: Quantities;
 	codes: Codes;
 	accesses: Access[];
+	/** Number of the first access after everything is set up. */
+	begins: number;
 	/** What registers come to, in the order in which they are first touched. */
 	registers: Settled[];
 	/** Of the binding where there is none to work with, else of the plan. */
@@ -42,9 +44,10 @@ export function handOff(derivation: PlanDerivation): HandOff {
 	const codes = codesOf(part);
 	const quantities = quantitiesOf(derivation);
 	const frame = { derivation, quantities, codes };
-	if (part.binding === undefined) return { ...frame, accesses: [], registers: [], findings: [] };
+	if (part.binding === undefined) return { ...frame, accesses: [], begins: 0, registers: [], findings: [] };
 	const { binding, findings } = bindingOf(part.binding);
-	if (!binding) return { ...frame, accesses: [], registers: [], findings };
+	if (!binding) return { ...frame, accesses: [], begins: 0, registers: [], findings };
 	const planned = setUp(binding, quantities, { codes });
-	return { ...frame, binding, accesses: planned.accesses, registers: settle(binding, planned.accesses), findings: planned.findings };
+	const { accesses } = planned;
+	return { ...frame, binding, ...planned, registers: settle(binding, accesses) };
 }

@@ -18,6 +18,8 @@ export type Codes = ReadonlyMap<string, ReadonlyMap<string, readonly CodeRow[]>>
 
 export interface SetUp {
 	accesses: Access[];
+	/** Number of the first access that comes after everything is set up: of a unit's steps from `global` or `run` on. */
+	begins: number;
 	findings: RegisterFinding[];
 }
 
@@ -82,13 +84,15 @@ class Planner {
 			return [{ unit, jobs: this.jobsOf(unit, own, first), parts: partsOf(unit) }];
 		});
 		this.overlaps(units.flatMap(({ jobs }) => jobs));
+		let begins = 0;
 		for (const part of [0, 1] as const) {
+			begins = writer.accesses.length;
 			for (const { unit, jobs, parts } of units) {
 				for (const step of parts[part]) for (const job of jobs) if (job.step === step) execute(writer, unit, job);
 				writer.flush();
 			}
 		}
-		return { accesses: writer.accesses, findings: sortedFindings([...this.findings, ...writer.findings]) };
+		return { accesses: writer.accesses, begins, findings: sortedFindings([...this.findings, ...writer.findings]) };
 	}
 
 	/** In the binding's order. */

@@ -6,8 +6,8 @@ import { AIM_KINDS, turnedAt } from '../../aims/index.js';
 import { Rational } from '../../exact/index.js';
 import { shippedParts } from '../../part/index.js';
 import { derivePlan, fernhollow, fernhollowHand, fernhollowLamp, fernhollowVane, type Plan } from '../../plan/index.js';
-import { change, changesAfter, type Access } from '../../registers/index.js';
-import { codeOf, handOff, PLAIN_STYLE, readStyle } from '../index.js';
+import { change, changesAfter } from '../../registers/index.js';
+import { codeOf, handOff, PLAIN_STYLE, readStyle, type HandOff } from '../index.js';
 import { runtimeOf } from './files.js';
 
 const DEMO: [string, Plan][] = [
@@ -23,7 +23,9 @@ afterEach(() => {
 	compiled = undefined;
 });
 
-const isSecond = ({ step }: Access) => step === 'global' || step === 'run';
+/** What comes before anything runs, and what lets it run. */
+const first = ({ accesses, begins }: HandOff) => accesses.slice(0, begins);
+const second = ({ accesses, begins }: HandOff) => accesses.slice(begins);
 
 describe('generated code', () => {
 	test.each(DEMO)('of %s does just the planned accesses, without a warning', { timeout: 60_000 }, (_, plan) => {
@@ -36,14 +38,30 @@ describe('generated code', () => {
 			[2, 0]
 		]);
 		const memory = new Expected();
-		expect(setUp).toEqual({ log: memory.log(of.accesses.filter((one) => !isSecond(one))), returned: 0 });
-		expect(start).toEqual({ log: memory.log(of.accesses.filter(isSecond)), returned: 0 });
+		expect(setUp).toEqual({ log: memory.log(first(of)), returned: 0 });
+		expect(start).toEqual({ log: memory.log(second(of)), returned: 0 });
 		const off = new Map(
 			[...of.quantities.keys()]
 				.filter((unit) => of.binding!.units.get(unit)!.values.has('run'))
 				.map((unit) => [unit, new Map([['run', 0]])])
 		);
 		expect(stop.log).toEqual(memory.log(change(of.binding!, off, of.quantities, { codes: of.codes }).accesses));
+	});
+
+	test('keeps the order of a part that goes on after it has let something run', { timeout: 60_000 }, () => {
+		const demo = fernhollowLamp();
+		const units = demo.part.binding!.units as Record<string, object>;
+		const order = ['tree', 'pins', 'stop', 'prescale', 'mode', 'reload', 'compares', 'outputs', 'run', 'flags'];
+		const binding = { ...demo.part.binding, units: { ...units, 'timer-1': { ...units['timer-1'], order } } };
+		const plan = { ...demo, part: { ...demo.part, binding } } as Plan;
+		const of = handOff(derivePlan(plan));
+		expect([of.findings, second(of).map(({ step }) => step)]).toEqual([[], ['run', 'run', 'flags']]);
+		compiled = new Compiled(codeOf(of, PLAIN_STYLE, codeWords(plan, 'test')), of.accesses, ['plan_set_up()', 'plan_start()']);
+		const called = compiled.run([
+			[0, 0],
+			[1, 0]
+		]);
+		expect(called.flatMap(({ log }) => log)).toEqual(new Expected().log(of.accesses));
 	});
 
 	test('rounds a wish as the plan does, for whatever can be wished (seed 9)', { timeout: 60_000 }, () => {
@@ -63,7 +81,7 @@ describe('generated code', () => {
 		);
 		const told = compiled.run([[0, 0], ...calls]);
 		const memory = new Expected();
-		memory.log(of.accesses.filter((one) => !isSecond(one)));
+		memory.log(first(of));
 		const changed = changesAfter(of.binding!, of.quantities, { codes: of.codes });
 		calls.forEach(([which, wish], i) => {
 			const { turned, parts, least, most, unit, quantity, name } = functions[which - 1];
@@ -97,7 +115,7 @@ describe('generated code', () => {
 				const one = new Compiled(codeOf(of, PLAIN_STYLE, codeWords(plan, 'test')), of.accesses, ['plan_set_up()']);
 				const [{ log }] = one.run([[0, 0]]);
 				one.close();
-				expect([part.id, kind, log]).toEqual([part.id, kind, new Expected().log(of.accesses.filter((access) => !isSecond(access)))]);
+				expect([part.id, kind, log]).toEqual([part.id, kind, new Expected().log(first(of))]);
 			})
 		);
 	});

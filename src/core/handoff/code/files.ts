@@ -1,9 +1,10 @@
-import type { AimDerivation, Turned } from '../../aims/index.js';
+import type { AimDerivation, LinkName, Turned } from '../../aims/index.js';
 import { change, changesAfter, type Access, type Quantities } from '../../registers/index.js';
 import type { HandOff } from '../handOff.js';
 import { runtimeFunctions, type RuntimeFunction } from './runtime.js';
 import { statements } from './statements.js';
-import { aimNames, block, macroOf, nameOf, remark, type CodeStyle } from './style.js';
+import { stepGroups } from '../residents.js';
+import { aimNames, block, macroOf, nameOf, remark, scope, type CodeStyle } from './style.js';
 
 /** Words of the generated text: comments are handed in. */
 export interface CodeWords {
@@ -17,50 +18,80 @@ export interface CodeWords {
 	/** What the three functions of the whole plan do. */
 	about: Record<'setUp' | 'start' | 'stop' | 'wait' | 'address', string>;
 	/** A constant of an aim. */
-	constant: (derivation: AimDerivation, name: string, value: number) => string;
+	constant: (derivation: AimDerivation, name: LinkName, value: number) => string;
 }
 
 /** Files by name: the header, the source, and the values alone as assembler-neutral lines. */
 export type CodeFiles = Map<string, string>;
 
+/** All that the parts of the files are made from. */
+interface Made {
+	of: HandOff;
+	style: CodeStyle;
+	words: CodeWords;
+	/** Names of files, and of what is called. */
+	base: string;
+	calls: Record<'setUp' | 'start' | 'stop', string>;
+	runtime: RuntimeFunction[];
+	values: PlannedValue[];
+}
+
 /** C99 that sets a plan up, starts and stops it, and sets anew what can change while it runs: the same text for the same plan and style. */
 export function codeOf(of: HandOff, style: CodeStyle, words: CodeWords): CodeFiles {
-	const base = nameOf({ ...style, case: 'snake' });
-	const runtime = runtimeOf(of, style, words);
-	const names = { setUp: nameOf(style, 'set', 'up'), start: nameOf(style, 'start'), stop: nameOf(style, 'stop') };
+	const made: Made = {
+		of,
+		style,
+		words,
+		base: nameOf({ ...style, case: 'snake' }),
+		calls: { setUp: nameOf(style, 'set', 'up'), start: nameOf(style, 'start'), stop: nameOf(style, 'stop') },
+		runtime: runtimeOf(of, style, words),
+		values: plannedValues(of, style)
+	};
+	const equals = made.values.map(({ macro, value }) => `.equ ${macro}, ${value}`);
 	return new Map([
-		[`${base}.h`, text(header(of, style, words, names, runtime, base))],
-		[`${base}.c`, text(source(of, style, words, names, runtime, base))],
-		[`${base}_values.inc`, text([...words.head('values').map((line) => `# ${line}`), '', ...valueLines(of, style)])]
+		[`${made.base}.h`, text(header(made))],
+		[`${made.base}.c`, text(source(made))],
+		[`${made.base}_values.inc`, text([...words.head('values').map((line) => `# ${line}`), '', ...equals])]
 	]);
 }
 
 /** Functions that set anew what can change while it runs. */
 export function runtimeOf(of: HandOff, style: CodeStyle, words: CodeWords): RuntimeFunction[] {
-	const aims = aimNames(of.derivation.aims.map(({ aim }) => aim));
-	const { binding, quantities, codes } = of;
-	const change = binding && changesAfter(binding, quantities, { codes });
-	return of.derivation.aims.flatMap((one) => {
-		const name = aims.get(one.aim.id)!;
-		return change ? runtimeFunctions(of, one, style, { name, comment: (turned) => words.function(turned, one), change }) : [];
-	});
+	const { binding, quantities, codes, derivation } = of;
+	if (!binding) return [];
+	const names = aimNames(derivation);
+	const change = changesAfter(binding, quantities, { codes });
+	return derivation.aims.flatMap((one) =>
+		runtimeFunctions(of, one, style, { name: names.get(one.aim.id)!, comment: (turned) => words.function(turned, one), change })
+	);
+}
+
+/** A value of an aim's strip under the name that it has in code. */
+interface PlannedValue {
+	macro: string;
+	value: number;
+	of: AimDerivation;
+	link: LinkName;
+}
+
+function plannedValues({ derivation }: HandOff, style: CodeStyle): PlannedValue[] {
+	const names = aimNames(derivation);
+	return derivation.aims.flatMap((of) =>
+		of.strip.flatMap(({ name: link, value }) =>
+			Number.isInteger(value) && value >= 0 ? [{ macro: macroOf(style, names.get(of.aim.id)!, link), value, of, link }] : []
+		)
+	);
 }
 
 const text = (lines: readonly string[]) => `${lines.join('\n')}\n`;
 
-type Names = Record<'setUp' | 'start' | 'stop', string>;
-
 const comment = (lines: readonly string[]) => ['/*', ...lines.map((line) => ` * ${remark(line)}`.trimEnd()), ' */'];
 
-function header(
-	of: HandOff,
-	style: CodeStyle,
-	words: CodeWords,
-	names: Names,
-	runtime: readonly RuntimeFunction[],
-	base: string
-): string[] {
-	const guard = macroOf(style, base === style.prefix.toLowerCase() ? '' : base, 'H');
+function header({ style, words, calls, runtime, values }: Made): string[] {
+	const guard = macroOf(style, 'H');
+	const constants = values.map(({ macro, value, of, link }) => {
+		return `#define ${macro} ${value}${value > 0xffff ? 'UL' : 'U'} /* ${remark(words.constant(of, link, value))} */`;
+	});
 	return [
 		...comment(words.head('header')),
 		`#ifndef ${guard}`,
@@ -72,14 +103,9 @@ function header(
 		'extern "C" {',
 		'#endif',
 		'',
-		...constants(of, style, words),
+		...constants,
 		'',
-		`/* ${words.about.setUp} */`,
-		`int ${names.setUp}(void);`,
-		`/* ${words.about.start} */`,
-		`int ${names.start}(void);`,
-		`/* ${words.about.stop} */`,
-		`int ${names.stop}(void);`,
+		...(['setUp', 'start', 'stop'] as const).flatMap((call) => [`/* ${words.about[call]} */`, `int ${calls[call]}(void);`]),
 		...runtime.map(({ prototype }) => `${prototype};`),
 		'',
 		'#ifdef __cplusplus',
@@ -90,47 +116,20 @@ function header(
 	];
 }
 
-/** Values of each aim's links, as the registers stand for them. */
-function constants({ derivation }: HandOff, style: CodeStyle, words: CodeWords): string[] {
-	const names = aimNames(derivation.aims.map(({ aim }) => aim));
-	return derivation.aims.flatMap((one) =>
-		one.strip.flatMap(({ name, value }) =>
-			Number.isInteger(value) && value >= 0
-				? [
-						`#define ${macroOf(style, names.get(one.aim.id)!, name)} ${value}${value > 0xffff ? 'UL' : 'U'} /* ${remark(words.constant(one, name, value))} */`
-					]
-				: []
-		)
-	);
-}
-
-function valueLines({ derivation }: HandOff, style: CodeStyle): string[] {
-	const names = aimNames(derivation.aims.map(({ aim }) => aim));
-	return derivation.aims.flatMap((one) =>
-		one.strip.flatMap(({ name, value }) =>
-			Number.isInteger(value) && value >= 0 ? [`.equ ${macroOf(style, names.get(one.aim.id)!, name)}, ${value}`] : []
-		)
-	);
-}
-
-function source(
-	of: HandOff,
-	style: CodeStyle,
-	words: CodeWords,
-	names: Names,
-	runtime: readonly RuntimeFunction[],
-	base: string
-): string[] {
-	const first = of.accesses.filter((access) => !isSecond(access));
-	const second = of.accesses.filter(isSecond);
-	const stop = stopping(of);
+function source(made: Made): string[] {
+	const { of, style, words, base, calls, runtime } = made;
 	const bodies = [
-		block(style, `int ${names.setUp}(void)`, [...stepped(first, style, words), 'return 0;']),
-		block(style, `int ${names.start}(void)`, [...stepped(second, style, words), 'return 0;']),
-		block(style, `int ${names.stop}(void)`, [...stepped(stop, style, words), 'return 0;']),
+		...(
+			[
+				['setUp', of.accesses.slice(0, of.begins)],
+				['start', of.accesses.slice(of.begins)],
+				['stop', stopping(of)]
+			] as const
+		).map(([call, accesses]) => block(style, `int ${calls[call]}(void)`, [...stepped(accesses, style, words), 'return 0;'])),
 		...runtime.map(({ lines }) => lines)
 	];
 	const used = bodies.flat().join('\n');
+	const widths = (name: string) => [8, 16, 32].filter((bits) => used.includes(`${name}${bits}(`));
 	return [
 		...comment(words.head('source')),
 		`#include "${base}.h"`,
@@ -139,16 +138,12 @@ function source(
 		'#ifndef NV_ADDR',
 		'#define NV_ADDR(a) (a)',
 		'#endif',
-		...[8, 16, 32].flatMap((bits) =>
-			used.includes(`NV_R${bits}(`) ? [`#define NV_R${bits}(a) (*(volatile uint${bits}_t *)(uintptr_t)NV_ADDR(a))`] : []
-		),
+		...widths('NV_R').map((bits) => `#define NV_R${bits}(a) (*(volatile uint${bits}_t *)(uintptr_t)NV_ADDR(a))`),
 		'',
-		...[8, 16, 32].flatMap((bits) => (used.includes(`nv_wait${bits}(`) ? [...waiting(bits, style, words), ''] : [])),
+		...widths('nv_wait').flatMap((bits) => [...waiting(bits, style, words), '']),
 		...bodies.flatMap((lines, i) => (i === 0 ? lines : ['', ...lines]))
 	];
 }
-
-const isSecond = ({ step }: Access) => step === 'global' || step === 'run';
 
 /** What stops every timer that was set up. */
 function stopping({ binding, quantities, codes }: HandOff): Access[] {
@@ -161,19 +156,12 @@ function stopping({ binding, quantities, codes }: HandOff): Access[] {
 
 /** Statements with a line before each step. */
 function stepped(accesses: readonly Access[], style: CodeStyle, words: CodeWords): string[] {
-	const lines: string[] = [];
-	for (let i = 0; i < accesses.length;) {
-		let end = i;
-		while (end < accesses.length && accesses[end].step === accesses[i].step && unitOf(accesses[end]) === unitOf(accesses[i])) end++;
-		lines.push(`/* ${unitOf(accesses[i])}: ${remark(words.step(accesses[i].step))} */`);
-		const own = statements(accesses.slice(i, end), style, words.access, 'return -1;');
-		lines.push(...(own.some((line) => line.startsWith('const ')) ? ['{', ...own.map((line) => `\t${line}`), '}'] : own));
-		i = end;
-	}
-	return lines;
+	return stepGroups(accesses).flatMap(({ unit, step, accesses: own }) => {
+		const lines = statements(own, style, words.access, 'return -1;');
+		const declares = lines.some((line) => line.startsWith('const '));
+		return [`/* ${unit}: ${remark(words.step(step))} */`, ...(declares ? scope(style, lines) : lines)];
+	});
 }
-
-const unitOf = (access: Access) => access.for[0].split('.')[0];
 
 /** A wait that counts down and gives up. */
 function waiting(bits: number, style: CodeStyle, words: CodeWords): string[] {

@@ -2,7 +2,7 @@ import { turnedOf, type AimDerivation, type Turned } from '../../aims/index.js';
 import { Rational } from '../../exact/index.js';
 import type { HandOff } from '../handOff.js';
 import { statements } from './statements.js';
-import { block, nameOf, remark, type CodeStyle } from './style.js';
+import { block, nameOf, remark, scope, type CodeStyle } from './style.js';
 import { codeTemplate, type Change } from './template.js';
 
 /** A run-time function: a register from a wish, in integers, rounded as the plan rounds. */
@@ -63,7 +63,7 @@ function functionOf(
 	const { argument, parts, called } = UNITS[turned.of];
 	const least = ceil(turned.low.mul(Rational.of(parts, 1n)));
 	const most = min(turned.high.mul(Rational.of(parts, 1n)).floor(), MOST_32);
-	const steps = stepsOf(turned, parts, most);
+	const steps = stepsOf(turned, parts, most, style);
 	if (!steps || least > most) return undefined;
 	const name = nameOf(style, said.name, 'set', called);
 	const prototype = `int ${name}(uint32_t ${argument})`;
@@ -76,10 +76,7 @@ function functionOf(
 		...(outside.length > 0 ? block(style, `if (${outside.join(' || ')})`, ['return -1;']) : []),
 		...steps(argument),
 		...block(style, `if (${turned.least > 0 ? `steps < ${turned.least}ULL || ` : ''}steps > ${turned.most}ULL)`, ['return -1;']),
-		...block(style, '', [
-			`const uint32_t code = ${codeText(turned.slope, offset)};`,
-			...statements(template, style, () => '', 'return -2;')
-		]).map((line, i) => (i === 0 ? line.trimStart() : line)),
+		...scope(style, [`const uint32_t code = ${codeText(turned.slope, offset)};`, ...statements(template, style, () => '', 'return -2;')]),
 		'return 0;'
 	];
 	return { name, prototype, parts, unit, quantity, least, most, turned, lines: block(style, prototype, body) };
@@ -100,7 +97,12 @@ function codeText(slope: 1 | -1, offset: bigint): string {
 }
 
 /** Lines that work `steps` out of the argument; undefined where 64 bits are not enough. */
-function stepsOf({ kind, factor, most: reach }: Turned, parts: bigint, most: bigint): ((argument: string) => string[]) | undefined {
+function stepsOf(
+	{ kind, factor, most: reach }: Turned,
+	parts: bigint,
+	most: bigint,
+	style: CodeStyle
+): ((argument: string) => string[]) | undefined {
 	if (kind === 'times') {
 		const each = factor.div(Rational.of(parts, 1n));
 		const [n, d] = [each.num, each.den];
@@ -115,7 +117,7 @@ function stepsOf({ kind, factor, most: reach }: Turned, parts: bigint, most: big
 		`uint64_t steps = ${n}ULL / by;`,
 		`/* Of the two neighbours the one whose rate is nearer; as near, the longer period. */`,
 		`const uint64_t left = ${n}ULL % by;`,
-		`if (left * (2ULL * steps + 1ULL) >= steps * by) { steps++; }`
+		...block(style, 'if (left * (2ULL * steps + 1ULL) >= steps * by)', ['steps++;'])
 	];
 }
 

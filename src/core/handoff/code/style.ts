@@ -1,4 +1,5 @@
 import { z } from 'zod';
+import type { PlanDerivation } from '../../plan/index.js';
 
 /** How names and lines of generated code look. */
 export const codeStyle = z.strictObject({
@@ -42,10 +43,10 @@ export function nameOf({ prefix, case: casing }: CodeStyle, ...words: readonly s
 }
 
 /** A name for each aim, no two alike: its own, with a number where another one has it. */
-export function aimNames(aims: readonly { id: string; name: string }[]): Map<string, string> {
+export function aimNames({ aims }: PlanDerivation): Map<string, string> {
 	const taken = new Set<string>();
 	return new Map(
-		aims.map(({ id, name }) => {
+		aims.map(({ aim: { id, name } }): [string, string] => {
 			const plain = name.replaceAll(/[^A-Za-z0-9]+/g, ' ').trim() || id;
 			let own = plain;
 			for (let n = 2; taken.has(own.toLowerCase()); n++) own = `${plain} ${n}`;
@@ -76,4 +77,11 @@ export function block({ indent, braces }: CodeStyle, head: string, lines: readon
 	const by = indent === 0 ? '\t' : ' '.repeat(indent);
 	const inner = lines.map((line) => (line === '' ? '' : by + line));
 	return braces === 'same-line' ? [`${head} {`, ...inner, '}'] : [head, '{', ...inner, '}'];
+}
+
+/** A block of its own, for names that stand in it alone. */
+export function scope(style: CodeStyle, lines: readonly string[]): string[] {
+	return block(style, '', lines)
+		.map((line, i) => (i === 0 ? line.trimStart() : line))
+		.filter((line, i) => i > 0 || line !== '');
 }
