@@ -49,10 +49,8 @@ function timerAsRead(timer: SimTimer, profile: TimerProfile, own: Own, clocks: P
 function prescaleAsRead({ prescaler }: TimerProfile, own: Own, planned: number): number {
 	if (prescaler.kind === 'fixed') return planned;
 	if (prescaler.kind !== 'chain') return own.has('prescale') ? Number(own.get('prescale')) : planned;
-	return prescaler.stages.reduce((product, stage, i) => {
-		const read = own.get(`prescale:${i + 1}`);
-		return product * (stage.kind === 'fixed' ? stage.ratio : Number(read ?? 1));
-	}, 1);
+	const ratios = prescaler.stages.map((stage, i) => (stage.kind === 'fixed' ? stage.ratio : own.get(`prescale:${i + 1}`)));
+	return ratios.includes(undefined) ? planned : ratios.reduce<number>((product, ratio) => product * Number(ratio), 1);
 }
 
 function channelAsRead(channel: SimChannel, profile: TimerProfile, own: Own, clocks: PlanClocks): SimChannel {
@@ -62,7 +60,8 @@ function channelAsRead(channel: SimChannel, profile: TimerProfile, own: Own, clo
 	if (!known || channel.output.model === 'none') return { ...channel, compare };
 	const preset = own.get(`output:${id}`);
 	const polarity = own.get(`polarity:${id}`);
-	const output = preset === undefined ? channel.output : outputAsRead(known.outputs[Number(preset)], channel.output);
+	const shape = preset === undefined ? undefined : known.outputs.at(Number(preset));
+	const output = shape ? outputAsRead(shape, channel.output) : channel.output;
 	return {
 		...channel,
 		compare,

@@ -80,6 +80,32 @@ describe('what a plan wants of its registers', () => {
 		expect(planned.flatMap(([, , edges]) => edges).length).toBeGreaterThan(0);
 	});
 
+	test('an output that is not enabled is not driven; the others of its timer are', () => {
+		const whole = fernhollow();
+		const drives = (...ids: string[]) => {
+			const aims = whole.aims.map((aim) => (ids.includes(aim.id) ? { ...aim, enable: 'off' as const } : aim));
+			const own = quantitiesOf(derivePlan({ ...whole, aims })).get('timer-a')!;
+			return ['drive:ch1', 'drive:ch1:n', 'drive:ch4', 'outputs'].map((name) => own.get(name));
+		};
+		expect(drives()).toEqual([1, 1, 1, 1]);
+		expect(drives('dome-motor')).toEqual([0, 0, 1, 1]);
+		expect(drives('focus-coil')).toEqual([1, 1, 0, 1]);
+		expect(drives('dome-motor', 'focus-coil')).toEqual([0, 0, 0, 0]);
+	});
+
+	test('what a dump lacks, or says without a meaning, stays as planned', () => {
+		const plan = fernhollowLamp();
+		const derivation = derivePlan(plan);
+		const { system } = planSystem(derivation);
+		const { back } = roundTrip(plan);
+		for (const own of back.quantities.values())
+			for (const name of [...own.keys()]) {
+				if (name.startsWith('prescale')) own.delete(name);
+				if (name.startsWith('output:')) own.set(name, 99);
+			}
+		expect(edgesOf(systemAsRead(system, back, plan.part, derivation.clocks))).toEqual(edgesOf(system));
+	});
+
 	test('and other waves from other registers', () => {
 		const plan = fernhollow();
 		const derivation = derivePlan(plan);

@@ -97,12 +97,14 @@ function timerQuantities(
 	own: readonly AimDerivation[]
 ): Map<string, QuantityValue> {
 	const found = new Map<string, QuantityValue>([...countingQuantities(timer, profile), ...kindQuantities(own, profile)]);
+	const off = new Set(own.flatMap(({ aim }) => (aim.enable === 'off' ? kindOf(aim).channels(aim, profile) : [])));
 	for (const channel of timer.channels) {
 		const known = profile.channels.find(({ id }) => id === channel.id);
-		if (known) for (const [name, value] of channelQuantities(derivation, profile, channel, known)) found.set(name, value);
+		const drive = off.has(channel.id) ? 0 : 1;
+		if (known) for (const [name, value] of channelQuantities(derivation, profile, channel, known, drive)) found.set(name, value);
 	}
-	if (profile.outputEnable && timer.channels.some(({ output }) => output.model !== 'none'))
-		found.set('outputs', own.some(({ aim }) => aim.enable === 'off') ? 0 : 1);
+	const driving = timer.channels.filter(({ output }) => output.model !== 'none');
+	if (profile.outputEnable && driving.length > 0) found.set('outputs', driving.some(({ id }) => !off.has(id)) ? 1 : 0);
 	for (const event of eventsAsked(own, profile)) found.set(event, 1);
 	const sent = sentEvent(derivation, timer.id);
 	if (sent !== undefined && profile.sources && profile.sources.length > 1) found.set('send', sent);
@@ -177,7 +179,8 @@ function channelQuantities(
 	{ clocks }: PlanDerivation,
 	profile: TimerProfile,
 	channel: SimChannel,
-	known: ChannelProfile
+	known: ChannelProfile,
+	drive: 0 | 1
 ): [string, QuantityValue][] {
 	const { id, output } = channel;
 	const found: [string, QuantityValue][] = [[`compare:${id}`, channel.compare]];
@@ -185,7 +188,7 @@ function channelQuantities(
 	const preset = known.outputs.findIndex((one) => isPreset(one, output));
 	if (preset >= 0) found.push([`output:${id}`, preset]);
 	const ends = channel.dead === undefined ? [''] : ['', ':n'];
-	for (const end of ends) found.push([`polarity:${id}${end}`, channel.inverted ? 'low' : 'high'], [`drive:${id}${end}`, 1]);
+	for (const end of ends) found.push([`polarity:${id}${end}`, channel.inverted ? 'low' : 'high'], [`drive:${id}${end}`, drive]);
 	if (channel.dead === undefined || !known.complement) return found;
 	const kernel = clocks.rate(profile.kernel);
 	const steps = known.complement.clock === undefined ? null : clocks.rate(known.complement.clock);
