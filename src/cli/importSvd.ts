@@ -2,7 +2,7 @@ import { writeFile } from 'node:fs/promises';
 import { blocksOf, SvdError, SvdReader, type Description } from '../core/formats/index.js';
 import { PROFILE_VERSION } from '../core/part/index.js';
 import { readBinding } from '../core/registers/index.js';
-import { commandText, registerFindingText, svdFaultText, svdTroubleText } from '../lib/text/index.js';
+import { commandText, hex, registerFindingText, svdFaultText, svdTroubleText } from '../lib/text/index.js';
 import { fileReason, openFile, readJsonFile, Unreadable } from './files.js';
 import type { ImportSvdOutput } from './shapes.js';
 
@@ -33,9 +33,7 @@ export async function importSvd(file: string, { out, into, take, json }: ImportS
 		findings: description.findings
 	};
 	if (json) process.stdout.write(`${JSON.stringify(output, null, '\t')}\n`);
-	else
-		for (const { name, base, registers } of output.peripherals)
-			process.stdout.write(`${name} 0x${base.toString(16).toUpperCase()} ${registers}\n`);
+	else for (const { name, base, registers } of output.peripherals) process.stdout.write(`${name} ${hex(base)} ${registers}\n`);
 	return description.findings.length === 0 ? 0 : 1;
 }
 

@@ -1,8 +1,6 @@
-import { MOST_DUMP_LINES, readDump } from '../core/formats/index.js';
-import { handOff, holdDump, type HandOff } from '../core/handoff/index.js';
+import { handOff, holdDump, type HeldDump } from '../core/handoff/index.js';
 import { derivePlan } from '../core/plan/index.js';
-import { Memory } from '../core/registers/index.js';
-import { commandText, dumpTroubleText, registerFindingText } from '../lib/text/index.js';
+import { commandText, dumpTroubleText, hex, registerFindingText } from '../lib/text/index.js';
 import { readPlanFile, textOf, Unreadable } from './files.js';
 import type { ReadBackOutput } from './shapes.js';
 
@@ -19,8 +17,8 @@ export async function readBackOf(file: string, dump: string, options: ReadBackOp
 		process.stderr.write(`nolvet: ${of.findings.length === 0 ? commandText.noRegisters : commandText.badBinding}\n`);
 		return 2;
 	}
-	const memory = memoryOf(of, dump, await textOf(dump), options);
-	const { back, quantities, registers } = holdDump(of, memory)!;
+	const { back, quantities, registers, dump: read } = holdDump(of, await textOf(dump), wordsOf(options))!;
+	tellTroubles(read, dump);
 	const output: ReadBackOutput = {
 		format: 'nolvet-read-back',
 		version: 1,
@@ -46,29 +44,18 @@ export async function readBackOf(file: string, dump: string, options: ReadBackOp
 	return output.differing.length === 0 && registers.every(({ differing }) => differing === 0n) ? 0 : 1;
 }
 
-function memoryOf({ binding, derivation }: HandOff, name: string, text: string, { base, hex }: ReadBackOptions): Memory {
+/** Throws Unreadable. */
+function wordsOf({ base, hex: unmarked }: ReadBackOptions): { base?: number; hex?: boolean } {
 	const at = base === undefined ? undefined : Number(base);
 	if (at !== undefined && !Number.isSafeInteger(at)) throw new Unreadable(`--base ${base}: ${commandText.base}`);
-	const registers = [...binding!.blocks.values()].flatMap(({ registers: own }) => [...own.values()]);
-	const { parts, troubles } = readDump(text, {
-		order: registers.at(0)?.bytes ?? 'low',
-		...(at !== undefined && { base: at }),
-		...(hex !== undefined && { hex }),
-		register: (key) => registers.find((one) => one.key === key || one.key.endsWith(`.${key}`))
-	});
-	for (const { line, trouble } of troubles) process.stderr.write(`${name}: ${line}: ${dumpTroubleText(trouble)}\n`);
-	if (text.split('\n').length > MOST_DUMP_LINES) process.stderr.write(`${name}: ${MOST_DUMP_LINES}\n`);
-	if (parts.length === 0) throw new Unreadable(`${name}: ${derivation.plan.part.name}: ${dumpTroubleText('not-read')}`);
-	const memory = new Memory();
-	for (const { address, bytes } of parts) memory.put(address, bytes);
-	return memory;
+	return { ...(at !== undefined && { base: at }), ...(unmarked !== undefined && { hex: unmarked }) };
 }
 
-const hex = (value: number, bits: number) =>
-	`0x${value
-		.toString(16)
-		.toUpperCase()
-		.padStart(bits / 4, '0')}`;
+/** Throws Unreadable where nothing is left. */
+function tellTroubles({ parts, troubles }: HeldDump['dump'], name: string): void {
+	for (const { line, trouble } of troubles) process.stderr.write(`${name}: ${line}: ${dumpTroubleText(trouble)}\n`);
+	if (parts.length === 0) throw new Unreadable(`${name}: ${dumpTroubleText('not-read')}`);
+}
 
 function linesOf({ quantities, differing, registers, findings }: ReadBackOutput): string[] {
 	const read = Object.entries(quantities).flatMap(([unit, own]) => {

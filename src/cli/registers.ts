@@ -1,6 +1,6 @@
 import { derivePlan } from '../core/plan/index.js';
 import { handOff, markOf, type HandOff } from '../core/handoff/index.js';
-import { accessText, commandText, registerFindingText, stepText } from '../lib/text/index.js';
+import { accessText, commandText, hex, registerFindingText, stepText } from '../lib/text/index.js';
 import { readPlanFile } from './files.js';
 import type { RegistersOutput } from './shapes.js';
 
@@ -17,12 +17,6 @@ export async function registers(file: string, json: boolean): Promise<number> {
 	for (const finding of of.findings) process.stderr.write(`${finding[0]} ${finding.slice(1).join(' ')}: ${registerFindingText(finding)}\n`);
 	return of.findings.length === 0 ? 0 : 1;
 }
-
-const hex = (value: number | bigint, bits: number) =>
-	`0x${value
-		.toString(16)
-		.toUpperCase()
-		.padStart(bits / 4, '0')}`;
 
 function setUpLines({ accesses, registers: settled }: HandOff): string[] {
 	const steps = accesses.flatMap((access, i) => {

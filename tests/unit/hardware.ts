@@ -1,4 +1,4 @@
-import { Memory, type Access, type Binding, type Register } from '../../src/core/registers/index.js';
+import { Memory, registersOf, type Access, type Binding, type Register } from '../../src/core/registers/index.js';
 
 /** Registers as hardware keeps them: bits that act are not kept, keys neither, what any write clears is 0; waits are over at once. */
 export class Hardware {
@@ -6,7 +6,7 @@ export class Hardware {
 	private readonly registers: Register[];
 
 	constructor(binding: Binding) {
-		this.registers = [...binding.blocks.values()].flatMap(({ registers }) => [...registers.values()]);
+		this.registers = registersOf(binding);
 		for (const register of this.registers) this.store(register.address, register.bits, register.bytes, register.reset ?? 0n);
 	}
 

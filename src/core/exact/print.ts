@@ -130,3 +130,9 @@ function leadingExponent(size: Rational): number {
 	if (size.compare(tenTo(guess)) < 0) guess--;
 	return guess;
 }
+
+/** A word of so many bits with all its hexadecimal digits, "0x00FF"; without bits, the digits it needs. */
+export function hex(value: number | bigint, bits = 0): string {
+	const digits = value.toString(16).toUpperCase();
+	return `0x${digits.padStart(Math.ceil(bits / 4), '0')}`;
+}

@@ -1,4 +1,5 @@
-import { readBack, registerWord, type Memory, type QuantityValue, type ReadBack, type Register } from '../registers/index.js';
+import { readDump, type DumpOptions, type ReadDump } from '../formats/index.js';
+import { Memory, readBack, registersOf, registerWord, type QuantityValue, type ReadBack, type Register } from '../registers/index.js';
 import type { HandOff } from './handOff.js';
 
 /** A quantity as planned and as a dump has it; either may be missing. */
@@ -24,15 +25,24 @@ export interface HeldRegister {
 }
 
 export interface HeldDump {
+	dump: ReadDump;
 	back: ReadBack;
 	quantities: HeldQuantity[];
 	registers: HeldRegister[];
 }
 
 /** What the timers would really do, beside the plan (handoff.md 7). Flags are states, and a running counter moves: neither can differ. */
-export function holdDump(of: HandOff, memory: Memory): HeldDump | undefined {
+export function holdDump(of: HandOff, text: string, options: Pick<DumpOptions, 'base' | 'hex'> = {}): HeldDump | undefined {
 	const { binding, quantities, codes } = of;
 	if (!binding) return undefined;
+	const registers = registersOf(binding);
+	const dump = readDump(text, {
+		...options,
+		order: registers.at(0)?.bytes ?? 'low',
+		register: (name) => registers.find(({ key }) => key === name || key.endsWith(`.${name}`))
+	});
+	const memory = new Memory();
+	for (const { address, bytes } of dump.parts) memory.put(address, bytes);
 	const back = readBack(binding, memory, codes);
 	const held = [...back.quantities].flatMap(([unit, read]): HeldQuantity[] => {
 		const planned = quantities.get(unit) ?? new Map<string, QuantityValue>();
@@ -41,7 +51,7 @@ export function holdDump(of: HandOff, memory: Memory): HeldDump | undefined {
 			heldOne(unit, quantity, planned.get(quantity) ?? impliedOf(quantity, planned.size > 0), read.get(quantity))
 		);
 	});
-	return { back, quantities: held, registers: of.registers.flatMap((one) => heldRegister(one, memory) ?? []) };
+	return { dump, back, quantities: held, registers: of.registers.flatMap((one) => heldRegister(one, memory) ?? []) };
 }
 
 /** What a set-up does without being asked. */

@@ -1,3 +1,4 @@
+import { hex } from '../exact/index.js';
 import type { HandOff } from './handOff.js';
 import { residentsOf } from './residents.js';
 
@@ -6,8 +7,6 @@ export function registerTable(of: HandOff): string[][] {
 	const residents = residentsOf(of);
 	return of.registers.map(({ register, value, known, decided }) => {
 		const word = value & (known | decided);
-		const digits = register.bits / 4;
-		const hex = (of: bigint) => `0x${of.toString(16).toUpperCase().padStart(digits, '0')}`;
 		const bytes = Array.from({ length: register.bits / 8 }, (_, i) =>
 			((word >> BigInt(8 * i)) & 0xffn).toString(16).toUpperCase().padStart(2, '0')
 		);
@@ -17,9 +16,9 @@ export function registerTable(of: HandOff): string[][] {
 		});
 		return [
 			register.key,
-			`0x${register.address.toString(16).toUpperCase()}`,
-			register.reset === undefined ? '' : hex(register.reset),
-			hex(word),
+			hex(register.address),
+			register.reset === undefined ? '' : hex(register.reset, register.bits),
+			hex(word, register.bits),
 			word.toString(),
 			`0b${word.toString(2).padStart(register.bits, '0')}`,
 			(register.bytes === 'low' ? bytes : bytes.reverse()).join(' '),

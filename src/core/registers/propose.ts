@@ -1,3 +1,4 @@
+import { hex } from '../exact/index.js';
 import type { ClockNodeProfile, PartProfile, Prescaler, TimerProfile } from '../part/index.js';
 
 /** How registers are laid out: their width, and where the first block and each next one begin. */
@@ -96,7 +97,7 @@ class BlockMaker {
 	}
 
 	json(): { base: string; registers: Values } {
-		return { base: `0x${this.base.toString(16).toUpperCase()}`, registers: this.registers };
+		return { base: hex(this.base), registers: this.registers };
 	}
 
 	private add(name: string, rules?: Values): void {

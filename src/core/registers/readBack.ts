@@ -7,7 +7,7 @@ import type { Memory } from './memory.js';
 import { maskOf, ones, plainInteger, widthOf } from './numbers.js';
 import type { Place } from './place.js';
 import { isFlag } from './quantities.js';
-import type { Register } from './register.js';
+import { registersOf, type Register } from './register.js';
 import { readingCells, type Codes } from './setUp.js';
 import type { Value } from './value.js';
 
@@ -104,10 +104,7 @@ function registerFindings({ units, blocks }: Binding, memory: Memory): RegisterF
 	const needed = new Map<Register, bigint>();
 	for (const { pieces } of values)
 		for (const place of pieces) needed.set(place.register, (needed.get(place.register) ?? 0n) | maskOf(place));
-	const spoken = spokenOf(
-		values,
-		[...blocks.values()].flatMap(({ registers }) => [...registers.values()])
-	);
+	const spoken = spokenOf(values, registersOf({ blocks }));
 	return [...needed].flatMap(([register, bits]): RegisterFinding[] => {
 		if (register.write === 'only') return [];
 		const { value, known } = registerWord(register, memory);

@@ -136,11 +136,14 @@ function fieldsOf(raw: unknown, bits: number): Map<string, Range> {
 	return fields;
 }
 
-const registersOf = (blocks: ReadonlyMap<string, Block>) => [...blocks.values()].flatMap(({ registers }) => [...registers.values()]);
+/** Every register, block by block. */
+export function registersOf({ blocks }: { blocks: ReadonlyMap<string, Block> }): Register[] {
+	return [...blocks.values()].flatMap(({ registers }) => [...registers.values()]);
+}
 
 /** Reads what surrounds each register's writes. */
 export function readLocks(blocks: ReadonlyMap<string, Block>, faults: Faults): void {
-	for (const register of registersOf(blocks)) {
+	for (const register of registersOf({ blocks })) {
 		reading(faults, register.key, () => {
 			const scope = { blocks, own: register.block };
 			register.unlock = readDoings(register.raw.unlock, scope, { code: false });
@@ -164,5 +167,5 @@ export function lockCircles(blocks: ReadonlyMap<string, Block>): Register[] {
 		state.set(register, circle ? 'circle' : 'clear');
 		return circle;
 	};
-	return registersOf(blocks).filter((register) => visit(register));
+	return registersOf({ blocks }).filter((register) => visit(register));
 }

@@ -248,7 +248,8 @@ function execute(writer: Writer, unit: Unit, job: Job): void {
 	};
 	surround(value.before);
 	if (job.kind === 'do') surround(job.doings);
-	else if (job.kind === 'flag' && readsToClear(job)) for (const cell of flagCells(job)) writer.read(cell, context);
+	else if (job.kind === 'flag' && readsToClear(job))
+		for (const cell of readingCells({ ...value, pieces: job.pieces })) writer.read(cell, context);
 	else {
 		const pieces = job.kind === 'flag' ? job.pieces.map((place) => ({ place, code: clearing(place) })) : piecesOf(job.pieces, code);
 		for (const piece of value.writeLastFirst ? pieces.reverse() : pieces)
@@ -267,13 +268,8 @@ function readsToClear({ pieces }: Job): boolean {
 	return pieces.every(({ register, ...range }) => register.readClears && ((register.oneActs | register.zeroActs) & maskOf(range)) === 0n);
 }
 
-function flagCells({ pieces }: Job): Cell[] {
-	const cells = pieces.flatMap((place) => cellsIn(place));
-	return cells.filter((cell, i) => cells.findIndex(({ key }) => key === cell.key) === i);
-}
-
 /** The cells of a value's pieces as they are read: each once. */
-export function readingCells({ pieces, readLastFirst }: Pick<Value, 'pieces' | 'readLastFirst'>): Cell[] {
+export function readingCells({ pieces, readLastFirst }: Pick<Value, 'readLastFirst'> & { pieces: readonly Place[] }): Cell[] {
 	const cells = pieces.flatMap((place) => cellsIn(place));
 	const ordered = readLastFirst ? cells.reverse() : cells;
 	return ordered.filter((cell, i) => ordered.findIndex(({ key }) => key === cell.key) === i);

@@ -1,7 +1,7 @@
 import type { Binding } from './binding.js';
 import { cellsOf } from './cell.js';
 import { ones } from './numbers.js';
-import type { Register } from './register.js';
+import { registersOf, type Register } from './register.js';
 import type { Access } from './writer.js';
 
 /** What a register holds after accesses, as far as that is known. Bits that act are not held: of them `value` has what was written last. */
@@ -11,12 +11,11 @@ export interface Settled {
 	known: bigint;
 	/** Bits that some access decided. */
 	decided: bigint;
-	writes: number;
 }
 
 /** What every register that accesses touch comes to, from reset, in the order of their first access. */
 export function settle(binding: Binding, accesses: readonly Access[]): Settled[] {
-	const registers = new Map([...binding.blocks.values()].flatMap(({ registers: own }) => [...own.values()]).map((one) => [one.key, one]));
+	const registers = new Map(registersOf(binding).map((one) => [one.key, one]));
 	const found = new Map<string, Settled>();
 	for (const access of accesses) {
 		const register = registers.get(access.reg)!;
@@ -28,7 +27,7 @@ export function settle(binding: Binding, accesses: readonly Access[]): Settled[]
 }
 
 function fresh(register: Register): Settled {
-	return { register, value: register.reset ?? 0n, known: register.known, decided: 0n, writes: 0 };
+	return { register, value: register.reset ?? 0n, known: register.known, decided: 0n };
 }
 
 function apply(settled: Settled, access: Exclude<Access, { do: 'read' }>): void {
@@ -40,8 +39,5 @@ function apply(settled: Settled, access: Exclude<Access, { do: 'read' }>): void 
 	const value = register.write === 'any-clears' ? 0n : BigInt(access.value) << shift;
 	settled.value = (settled.value & ~mask) | (value & mask);
 	settled.known |= mask & ~acts;
-	if (access.do === 'write') {
-		settled.decided |= BigInt(access.mask) << shift;
-		settled.writes++;
-	}
+	if (access.do === 'write') settled.decided |= BigInt(access.mask) << shift;
 }

@@ -1,5 +1,7 @@
 import { Rational, showDecimal, showEngineering } from '../../core/exact/index.js';
 
+export { hex } from '../../core/exact/index.js';
+
 const HUNDRED = Rational.int(100);
 
 /** Short forms for sentences. A rounded one begins with the sign for "about". */
@@ -55,16 +57,6 @@ export function decade(value: number, plain = false): string {
 	if (plain) return exponent >= 3 ? showDecimal(exact, 30).text.replace(THOUSANDS, ',') : showDecimal(exact, 30).text;
 	const { text, unit } = showEngineering(exact, '');
 	return text + unit;
-}
-
-export function hex(value: number, width: number): string {
-	return (
-		'0x' +
-		value
-			.toString(16)
-			.toUpperCase()
-			.padStart(Math.ceil(width / 4), '0')
-	);
 }
 
 function engineering(value: Rational, unit: string, digits: number): string {

@@ -11,7 +11,7 @@ import { figureName } from './figures.js';
 import { findingPlace, findingText } from './findings.js';
 import { kindWords } from './kinds.js';
 import { linkName } from './names.js';
-import { hertz, quantityText } from './numbers.js';
+import { hertz, hex, quantityText } from './numbers.js';
 import { readQuantityName } from './readings.js';
 import { linkText } from './registers.js';
 import { damageText, mistakeText, tellText, turnedAroundText, whereText } from './suspects.js';
@@ -165,13 +165,8 @@ function handOffLines({ handOff }: ReportOf): string[] {
 	const steps = stepGroups(handOff.accesses).map(({ unit, step, accesses }, i) => {
 		const told = accesses.flatMap((access) => {
 			if (access.do === 'read') return [];
-			const digits = (value: number) =>
-				`0x${value
-					.toString(16)
-					.toUpperCase()
-					.padStart(access.bits / 4, '0')}`;
-			const under = access.mask === 2 ** access.bits - 1 ? '' : ` of ${digits(access.mask)}`;
-			return [`${access.reg} ${access.do === 'wait' ? 'is' : '←'} ${digits(access.value)}${under}`];
+			const under = access.mask === 2 ** access.bits - 1 ? '' : ` of ${hex(access.mask, access.bits)}`;
+			return [`${access.reg} ${access.do === 'wait' ? 'is' : '←'} ${hex(access.value, access.bits)}${under}`];
 		});
 		return `${i + 1}. ${escaped(unit)}: ${stepText(step)}: ${escaped(told.join(', '))}`;
 	});

@@ -1,3 +1,4 @@
+import { hex } from '../../exact/index.js';
 import type { Description, SvdField, SvdRegister } from './read.js';
 
 /** Blocks of a binding as plain data, from the peripherals that are taken. */
@@ -7,8 +8,6 @@ const NAME = (text: string) => {
 	const name = text.replaceAll(/[^A-Za-z0-9_]/g, '_');
 	return /^[A-Za-z_]/.test(name) ? name : `_${name}`;
 };
-
-const hex = (value: bigint) => `0x${value.toString(16).toUpperCase()}`;
 
 /** Registers that a binding can hold: 8, 16 or 32 bits at a multiple of their bytes; others are left out. */
 export function blocksOf({ peripherals }: Description, take: (name: string) => boolean = () => true): BlockJson {

@@ -1,3 +1,4 @@
+import { hex } from '../../exact/index.js';
 import type { Access } from '../../registers/index.js';
 import { block, remark, type CodeStyle } from './style.js';
 
@@ -9,11 +10,7 @@ const uint = (bits: Bits) => (bits === 8 ? 'uint8_t' : bits === 16 ? 'uint16_t' 
 
 /** A constant of a register's own width. */
 export function constant(value: number, bits: Bits): string {
-	const hex = value
-		.toString(16)
-		.toUpperCase()
-		.padStart(bits / 4, '0');
-	return bits === 32 ? `(uint32_t)0x${hex}UL` : `(${uint(bits)})0x${hex}U`;
+	return bits === 32 ? `(uint32_t)${hex(value, bits)}UL` : `(${uint(bits)})${hex(value, bits)}U`;
 }
 
 /** What stays of a register: all but these bits. */
@@ -24,7 +21,7 @@ const rest = (mask: number, bits: Bits) => {
 
 export function register({ address, bits }: Pick<Access, 'address' | 'bits'>): string {
 	const suffix = address > 0xffff ? 'UL' : 'U';
-	return `NV_R${bits}(0x${address.toString(16).toUpperCase()}${suffix})`;
+	return `NV_R${bits}(${hex(address)}${suffix})`;
 }
 
 const cast = (bits: Bits, expression: string) => (bits === 32 ? expression : `(${uint(bits)})(${expression})`);

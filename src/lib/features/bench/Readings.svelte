@@ -8,6 +8,7 @@
 	import type { PlanPrediction } from './prediction.svelte.js';
 	import { readingOf, truthOf, unitOf } from './readings.js';
 	import { misreadText } from '../../text/index.js';
+	import MoreReadings from './MoreReadings.svelte';
 	import Num from '../../components/Num.svelte';
 
 	/** What an aim reads of what comes to it: how many edges, each reading against the truth, and what was misread. */
@@ -21,15 +22,15 @@
 	let { session, prediction, aim, stimulus, onShow }: Props = $props();
 
 	/** Rows at first; a press shows as many more. */
-	const PAGE = 40;
-	let most = $state(PAGE);
+	let most = $state(60);
 	const replay = $derived(prediction.replays.find((one) => one.aim === aim.id));
 	const fired = $derived(prediction.fired.find((one) => one.aim === aim.id));
 	const rate = $derived(prediction.unit.inverse());
 	const wrong = $derived(replay ? replay.wrong.flatMap((why, i) => (why === '' ? [] : [i])) : []);
 	let only = $state(false);
 	let beside = $state(false);
-	const shown = $derived(replay ? (only ? wrong : Array.from(replay.at.keys())).slice(0, most) : []);
+	const listed = $derived(replay ? (only ? wrong : Array.from(replay.at.keys())) : []);
+	const shown = $derived(listed.slice(0, most));
 	const kinds = $derived([...new Set(wrong.map((i) => replay!.wrong[i]))] as Misread[]);
 
 	function save() {
@@ -108,11 +109,7 @@
 						{/each}
 					</tbody>
 				</table>
-				{#if shown.length === most}
-					<button type="button" class="py-0.5 text-xs text-accent underline" onclick={() => (most += PAGE)}
-						>more; the CSV has all of them</button
-					>
-				{/if}
+				<MoreReadings all={listed.length} bind:drawn={most} />
 			</div>
 		{/if}
 	{:else}

@@ -4,6 +4,7 @@
 	import { layLog, type Replayed } from '../../../core/readings/index.js';
 	import type { WireReplay } from '../../../workers/predictWire.js';
 	import { fileName, saveFile } from '../../components/export.js';
+	import MoreReadings from './MoreReadings.svelte';
 	import Num from '../../components/Num.svelte';
 	import type { PlanSession } from '../../session/session.svelte.js';
 	import type { PlanPrediction } from './prediction.svelte.js';
@@ -20,8 +21,7 @@
 	}
 	let { session, prediction, aim, stimulus, replay, onShow }: Props = $props();
 
-	const PAGE = 60;
-	let most = $state(PAGE);
+	let most = $state(60);
 	/** Software and its reader share the timer's clock; the recorder's differs from it by both errors. */
 	const clock = $derived.by(() => {
 		const kernel = session.derivation.aims.find((one) => one.aim.id === aim.id)?.timer?.kernel;
@@ -33,7 +33,8 @@
 	const seconds = $derived(prediction.unit.toNumber());
 	const off = $derived(laid?.rows.filter(({ agrees }) => agrees !== true) ?? []);
 	let only = $state(false);
-	const shown = $derived((only ? off : (laid?.rows ?? [])).slice(0, most));
+	const listed = $derived(only ? off : (laid?.rows ?? []));
+	const shown = $derived(listed.slice(0, most));
 	let fresh = true;
 
 	function type(text: string) {
@@ -117,11 +118,7 @@
 					{/each}
 				</tbody>
 			</table>
-			{#if shown.length === most}
-				<button type="button" class="py-0.5 text-xs text-accent underline" onclick={() => (most += PAGE)}
-					>more; the CSV has all of them</button
-				>
-			{/if}
+			<MoreReadings all={listed.length} bind:drawn={most} />
 		</div>
 	{:else}
 		<p class="pt-1 text-[12.5px] text-soft">

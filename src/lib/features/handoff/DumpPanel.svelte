@@ -5,7 +5,8 @@
 	/** A dump laid on the plan: what the timers would really do. */
 	let { model }: { model: HandoffModel } = $props();
 
-	const { held, dump } = $derived(model);
+	const held = $derived(model.held);
+	const troubles = $derived(held?.dump.troubles ?? []);
 	const said = $derived(held?.quantities.filter(({ read }) => read !== undefined) ?? []);
 	const differing = $derived(said.filter(({ differs }) => differs));
 	const EXAMPLE =
@@ -55,10 +56,9 @@
 			><input type="checkbox" class="accent-(--color-accent)" bind:checked={model.hexWords} />words without 0x are hexadecimal</label
 		>
 	</div>
-	{#each dump?.troubles.slice(0, 5) ?? [] as { line, trouble }, i (i)}<p class="text-warn">
-			Line {line}: {dumpTroubleText(trouble)}.
-		</p>{/each}
-	{#if held}
+	{#each troubles.slice(0, 5) as { line, trouble }, i (i)}<p class="text-warn">Line {line}: {dumpTroubleText(trouble)}.</p>{/each}
+	{#if troubles.length > 5}<p class="text-warn">And {troubles.length - 5} more lines that are not taken.</p>{/if}
+	{#if held && held.dump.parts.length > 0}
 		<p class="py-1" data-testid="read-back">
 			<b>{said.length}</b> quantities can be read,
 			<b class={differing.length > 0 ? 'text-fault' : ''}>{differing.length}</b> are otherwise than planned.

@@ -56,13 +56,13 @@
 			<p class="flex items-baseline gap-2 text-[12px]">
 				<b>{register.key.split('.')[1]}</b>
 				<span class="text-soft">{register.block}</span>
-				<span class="num text-[11px] text-soft">{hex(register.address, 8)}</span>
+				<span class="num text-[11px] text-soft">{hex(register.address, 32)}</span>
 				<span class="ml-auto num" title="{word.toString()} = 0b{word.toString(2).padStart(register.bits, '0')}"
-					>{hex(Number(word), register.bits / 4)}</span
+					>{hex(word, register.bits)}</span
 				>
 				{#if read && read.known !== 0n}
 					<span class={['num', read.differing === 0n ? 'text-soft' : 'font-bold text-fault']}
-						>read {hex(Number(read.read & read.known), register.bits / 4)}</span
+						>read {hex(read.read & read.known, register.bits)}</span
 					>
 				{/if}
 			</p>
@@ -72,7 +72,7 @@
 				class="block max-w-full"
 				viewBox="0 0 {register.bits * CELL + 1} {TALL + 1}"
 				role="img"
-				aria-label="{register.key}: {hex(Number(word), register.bits / 4)}"
+				aria-label="{register.key}: {hex(word, register.bits)}"
 			>
 				{#each bitsOf(one) as bit, i (bit)}
 					{@const x = i * CELL + 0.5}

@@ -12,8 +12,8 @@
 	const told = (access: Access) => {
 		if (access.do === 'read') return 'read';
 		const whole = access.mask === 2 ** access.bits - 1;
-		const value = hex(access.value, access.bits / 4);
-		return access.do === 'wait' ? `wait for ${value}` : whole ? value : `${value} of ${hex(access.mask, access.bits / 4)}`;
+		const value = hex(access.value, access.bits);
+		return access.do === 'wait' ? `wait for ${value}` : whole ? value : `${value} of ${hex(access.mask, access.bits)}`;
 	};
 </script>
 
@@ -35,7 +35,7 @@
 							'ml-7 block w-[calc(100%-1.75rem)] truncate rounded-xs px-1 text-left num text-[11.5px]',
 							isLit(access) ? 'bg-accent-wash text-accent' : 'hover:bg-well'
 						]}
-						title="{access.for.join(', ')} at 0x{access.address.toString(16).toUpperCase()}"
+						title="{access.for.join(', ')} at {hex(access.address)}"
 						onmouseenter={() => model.light(access.for)}
 						onfocus={() => model.light(access.for)}
 						onclick={() => model.light(access.for)}>{access.reg.split('.')[1]} {access.do === 'wait' ? '' : '← '}{told(access)}</button

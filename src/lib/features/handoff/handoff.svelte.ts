@@ -1,4 +1,3 @@
-import { readDump, type ReadDump } from '../../../core/formats/index.js';
 import {
 	codeOf,
 	handOff,
@@ -12,10 +11,8 @@ import {
 	type HeldDump,
 	type Resident
 } from '../../../core/handoff/index.js';
-import { Memory, type Register } from '../../../core/registers/index.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 import { codeWords } from '../../text/index.js';
-import { NO_FILES, today } from './residents.js';
 
 /** What is pointed at: a quantity, wherever it shows. */
 export class HandoffModel {
@@ -29,28 +26,14 @@ export class HandoffModel {
 
 	readonly files: ReadonlyMap<string, string> = $derived.by(() => {
 		const { plan, revision } = this.session;
-		const made = { revision: Math.max(1, revision), date: today() };
-		return this.of.binding ? codeOf(this.of, this.style, codeWords(plan, markOf(plan, made))) : NO_FILES;
-	});
-	readonly dump: ReadDump | undefined = $derived.by(() => {
-		if (this.dumpText.trim() === '') return undefined;
-		const base = this.base.trim() === '' ? undefined : Number(this.base);
-		return readDump(this.dumpText, {
-			order: this.all.at(0)?.bytes ?? 'low',
-			hex: this.hexWords,
-			...(base !== undefined && Number.isSafeInteger(base) && { base }),
-			register: (name) => this.all.find(({ key }) => key === name || key.endsWith(`.${name}`))
-		});
+		const made = { revision: Math.max(1, revision), date: new Date().toISOString().slice(0, 10) };
+		return this.of.binding ? codeOf(this.of, this.style, codeWords(plan, markOf(plan, made))) : new Map<string, string>();
 	});
 	readonly held: HeldDump | undefined = $derived.by(() => {
-		if (!this.dump || this.dump.parts.length === 0) return undefined;
-		const memory = new Memory();
-		for (const { address, bytes } of this.dump.parts) memory.put(address, bytes);
-		return holdDump(this.of, memory);
+		if (this.dumpText.trim() === '') return undefined;
+		const base = this.base.trim() === '' ? NaN : Number(this.base);
+		return holdDump(this.of, this.dumpText, { hex: this.hexWords, ...(Number.isSafeInteger(base) && { base }) });
 	});
-	private readonly all: Register[] = $derived.by(() =>
-		[...(this.of.binding?.blocks.values() ?? [])].flatMap(({ registers }) => [...registers.values()])
-	);
 	/** Of every register, by its name, the planned quantities that live there. */
 	readonly residents: ReadonlyMap<string, Resident[]> = $derived.by(() => residentsOf(this.of));
 
