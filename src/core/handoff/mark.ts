@@ -14,9 +14,17 @@ export function hashOf(text: string): string {
 	return hex(first) + hex(second);
 }
 
+/** The same with the keys of every object in one order: however a plan was stored, it is the same state. */
+function inOrder(value: unknown): unknown {
+	if (Array.isArray(value)) return value.map(inOrder);
+	if (value === null || typeof value !== 'object') return value;
+	const entries = Object.entries(value).sort(([a], [b]) => (a < b ? -1 : 1));
+	return Object.fromEntries(entries.map(([key, one]) => [key, inOrder(one)]));
+}
+
 /** What everything that is handed off carries: revision and date where the plan's file says them, and a hash of the plan. */
 export function markOf(plan: Plan, made = plan.made): string {
 	const { made: _, ...rest } = plan;
-	const hash = hashOf(JSON.stringify(rest));
+	const hash = hashOf(JSON.stringify(inOrder(rest)));
 	return made ? `revision ${made.revision} of ${made.date}, ${hash}` : hash;
 }

@@ -15,9 +15,15 @@ export interface SavedStep {
 }
 
 /** A plan as it is opened: its newest document and the steps that led there, oldest first. */
-export interface LoadedPlan {
-	id: string;
+/** A revision as it stands on the server. */
+export interface SavedRevision {
 	revision: number;
+	/** Day on which it was saved, as YYYY-MM-DD in UTC. */
+	savedOn: string;
+}
+
+export interface LoadedPlan extends SavedRevision {
+	id: string;
 	document: Plan;
 	history: SavedStep[];
 }

@@ -18,7 +18,7 @@ export type { Step } from './steps.js';
 export { beforeSteps, keepSame, mergePlans, rebaseSteps, stepBetween } from './merge.js';
 export type { Clash, Merge, Side } from './merge.js';
 export { recordStep, replayHistory, undoStep, redoStep, NO_HISTORY } from './history.js';
-export type { History, LoadedPlan, SavedStep, StepKind } from './history.js';
+export type { History, LoadedPlan, SavedRevision, SavedStep, StepKind } from './history.js';
 export { derivePlan, deriveStepwise, atOnce, repeatOn, updatesOn } from './derive.js';
 export type { PlanDerivation } from './derive.js';
 export { planQuestion } from './wishes.js';

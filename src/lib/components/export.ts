@@ -11,12 +11,8 @@ export function saveFile(name: string, content: BlobPart, type: string): void {
 }
 
 /** The plan's document as a file that Plans reads again. Recordings stay where they are. */
-export function exportPlan(plan: Plan, revision: number): void {
-	saveFile(
-		`${fileName(plan.name)}.nolvet.json`,
-		JSON.stringify({ ...plan, made: { revision: Math.max(1, revision), date: new Date().toISOString().slice(0, 10) } }, null, '\t'),
-		'application/json'
-	);
+export function exportPlan(plan: Plan, made: Plan['made']): void {
+	saveFile(`${fileName(plan.name)}.nolvet.json`, JSON.stringify({ ...plan, made }, null, '\t'), 'application/json');
 }
 
 export function fileName(text: string): string {

@@ -10,7 +10,7 @@ import { fileName } from '../components/export.js';
 import { PlanSession } from './session.svelte.js';
 import { EXACT_PPM, frontCsv, frontDots } from '../features/aims/tradeoff.js';
 
-const open = () => new PlanSession({ id: 'p', revision: 1, document: readPlan(firstPlan), history: [] });
+const open = () => new PlanSession({ id: 'p', revision: 1, savedOn: '2026-11-27', document: readPlan(firstPlan), history: [] });
 
 describe('edits', () => {
 	test('a new aim takes the next free channel and the timer’s rate, so that it is met as it stands', () => {
@@ -24,14 +24,20 @@ describe('edits', () => {
 	});
 
 	test('another kind goes where it is met: to a free timer, or to one that shares', () => {
-		const session = new PlanSession({ id: 'p', revision: 1, document: fernhollow(), history: [] });
+		const session = new PlanSession({ id: 'p', revision: 1, savedOn: '2026-11-27', document: fernhollow(), history: [] });
 		// All timers of Heron-32 are in use; 20 kHz is what the dome motor leaves of Timer A.
 		const id = addAim(session, 'pair');
 		expect(session.plan.aims.at(-1)).toMatchObject({ id, kind: 'pair', timer: 'timer-a' });
 		// No encoder is left: it is added all the same, and its finding says so.
 		addAim(session, 'encoder');
 		expect(session.findings.map((f) => f.code)).toContain('timer-taken');
-		const free = new PlanSession({ id: 'p', revision: 1, document: { ...fernhollow(), aims: fernhollow().aims.slice(0, 4) }, history: [] });
+		const free = new PlanSession({
+			id: 'p',
+			revision: 1,
+			savedOn: '2026-11-27',
+			document: { ...fernhollow(), aims: fernhollow().aims.slice(0, 4) },
+			history: []
+		});
 		addAim(free, 'encoder');
 		expect(free.plan.aims.at(-1)).toMatchObject({ timer: 'timer-b' });
 		expect(free.findings).toEqual([]);

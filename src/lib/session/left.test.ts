@@ -27,7 +27,7 @@ describe('edits that a tab has left', () => {
 		expect(anewOn(plan, steps, { ...left, document: { ...plan, name: 'elsewhere' } })).toBeUndefined();
 	});
 	test('can be done again, each undone by itself', () => {
-		const session = new PlanSession({ id: 'p', revision: 4, document: plan, history: [] });
+		const session = new PlanSession({ id: 'p', revision: 4, savedOn: '2026-11-27', document: plan, history: [] });
 		session.takeLeft(left.steps);
 		expect([session.plan.name, session.unsaved]).toEqual(['C', true]);
 		session.undo();
@@ -41,7 +41,10 @@ describe('edits that a tab has left', () => {
 describe('what is kept while the server does not have it', () => {
 	test('is every edit so far, and nothing once all is saved', async () => {
 		const kept: (LeftEdits | undefined)[] = [];
-		const session = new PlanSession({ id: 'p', revision: 4, document: plan, history: [] }, { keep: (value) => kept.push(value) });
+		const session = new PlanSession(
+			{ id: 'p', revision: 4, savedOn: '2026-11-27', document: plan, history: [] },
+			{ keep: (value) => kept.push(value) }
+		);
 		session.set(['name'], 'B', 'rename the plan');
 		session.set(['name'], 'Be', 'rename the plan', true);
 		expect(kept.at(-1)).toMatchObject({ base: 4, document: { name: 'Be' } });
@@ -68,7 +71,7 @@ describe('what is kept while the server does not have it', () => {
 	});
 
 	test('a text that could not be stored is cleaned before it is an edit', () => {
-		const session = new PlanSession({ id: 'p', revision: 1, document: plan, history: [] });
+		const session = new PlanSession({ id: 'p', revision: 1, savedOn: '2026-11-27', document: plan, history: [] });
 		session.set(['name'], 'a\0b\ud800', 'rename the plan');
 		expect(session.plan.name).toBe('a\ufffdb\ufffd');
 	});

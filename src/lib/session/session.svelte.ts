@@ -5,6 +5,7 @@ import { type Finding, type Outcome, checkPlan } from '../../core/check/index.js
 import {
 	type History,
 	type LoadedPlan,
+	type SavedRevision,
 	NO_HISTORY,
 	type Plan,
 	type PlanClocks,
@@ -43,6 +44,7 @@ export class PlanSession {
 	readonly id: string;
 	plan = $state.raw<Plan>({} as Plan);
 	revision = $state(0);
+	private savedOn = $state('');
 	history = $state.raw<History>(NO_HISTORY);
 	/** The finding that the findings line stands at. */
 	findingAt = $state(-1);
@@ -94,6 +96,11 @@ export class PlanSession {
 	/** Derives the plan as it was loaded, in slices; what is read after that needs no more than what edits change. */
 	async prepare(): Promise<void> {
 		this.derived = await inSlices(deriveStepwise(this.plan));
+	}
+
+	/** What a file or code of it says of the revision. */
+	get made(): { revision: number; date: string } {
+		return { revision: this.revision, date: this.savedOn };
 	}
 
 	get unsaved(): boolean {
@@ -279,8 +286,9 @@ export class PlanSession {
 		const document = this.plan;
 		this.sending = this.sent = steps.length;
 		try {
-			const { revision } = await call<{ revision: number }>('POST', `/api/plans/${this.id}/steps`, { base: this.revision, steps });
+			const { revision, savedOn } = await call<SavedRevision>('POST', `/api/plans/${this.id}/steps`, { base: this.revision, steps });
 			this.revision = revision;
+			this.savedOn = savedOn;
 			this.saved = document;
 			this.pending.splice(0, steps.length);
 			this.sent = 0;
@@ -290,10 +298,11 @@ export class PlanSession {
 		}
 	}
 
-	private take({ document, revision, history }: LoadedPlan): void {
+	private take({ document, revision, savedOn, history }: LoadedPlan): void {
 		// What is as it was stays the same object, so that what is derived from it stays too.
 		this.plan = this.saved = keepSame(this.plan, document);
 		this.revision = revision;
+		this.savedOn = savedOn;
 		this.history = replayHistory(history);
 		this.clash = undefined;
 		this.saver.reset();

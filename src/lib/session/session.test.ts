@@ -4,6 +4,9 @@ import { type Plan, type SavedStep, applyStep, fernhollow, setStep } from '../..
 import { PlanSession } from './session.svelte.js';
 
 /** A server of one plan, as saveSteps keeps it; `down` makes every call fail. */
+/** On which the server saves. */
+const DAY = '2026-11-27';
+
 class Server {
 	document: Plan = fernhollow();
 	revision = 1;
@@ -18,12 +21,12 @@ class Server {
 		await this.gate;
 		if (this.down) throw new TypeError('connection refused');
 		if (options.method === 'GET')
-			return this.answer(200, { id: 'p', revision: this.revision, document: this.document, history: this.history });
+			return this.answer(200, { id: 'p', revision: this.revision, savedOn: DAY, document: this.document, history: this.history });
 		const body = JSON.parse(options.body!) as { base: number; steps: SavedStep[]; document: Plan };
 		if (url.endsWith('/copy')) return this.answer(201, { id: 'copy' });
 		if (body.base !== this.revision) return this.answer(409, { message: 'newer', revision: this.revision });
 		this.save(body.steps);
-		return this.answer(200, { revision: this.revision });
+		return this.answer(200, { revision: this.revision, savedOn: DAY });
 	};
 
 	save(steps: SavedStep[]): void {
@@ -44,7 +47,7 @@ beforeEach(() => {
 	vi.useFakeTimers();
 	server = new Server();
 	vi.stubGlobal('fetch', server.fetch);
-	session = new PlanSession({ id: 'p', revision: 1, document: server.document, history: [] });
+	session = new PlanSession({ id: 'p', revision: 1, savedOn: '2026-11-26', document: server.document, history: [] });
 });
 afterEach(() => {
 	vi.useRealTimers();
@@ -59,6 +62,7 @@ describe('PlanSession', () => {
 		['8', '85', '850 us'].forEach((text, i) => type(text, i === 0));
 		expect(session.save.kind).toBe('saving');
 		await rest();
+		expect(session.made).toEqual({ revision: server.revision, date: DAY });
 		expect([session.save.kind, session.revision, server.revision, (server.document.aims[0] as AimOf<'pwm'>).rate]).toEqual([
 			'saved',
 			2,
@@ -78,7 +82,13 @@ describe('PlanSession', () => {
 		await rest();
 		expect(server.document).toEqual(fernhollow());
 		expect(server.history.map((s) => s.kind)).toEqual(['edit', 'undo', 'redo', 'undo']);
-		const reloaded = new PlanSession({ id: 'p', revision: server.revision, document: server.document, history: server.history });
+		const reloaded = new PlanSession({
+			id: 'p',
+			revision: server.revision,
+			savedOn: DAY,
+			document: server.document,
+			history: server.history
+		});
 		reloaded.redo();
 		expect((reloaded.plan.aims[0] as AimOf<'pwm'>).rate).toBe('0.01 Hz');
 	});

@@ -31,7 +31,7 @@ export function commandsOf(session: PlanSession, goto: (to: string) => unknown):
 		{ name: 'Go to Bench', run: () => void goto(`${base}/bench`) },
 		{ name: 'Go to Check', run: () => void goto(`${base}/check`) },
 		{ name: 'Go to Parts', run: () => void goto(`/parts?plan=${session.id}`) },
-		{ name: 'Save the plan as a file', run: () => exportPlan(session.plan, session.revision) },
+		{ name: 'Save the plan as a file', run: () => exportPlan(session.plan, session.made) },
 		{ name: theme.dark ? 'Light paper' : 'Dark paper', run: () => theme.set(!theme.dark) },
 		...session.plan.aims.map((aim) => ({ name: `Aim: ${aim.name || 'unnamed'}`, run: () => void goto(`${base}/aims#${aim.id}`) }))
 	];

@@ -14,6 +14,8 @@ import {
 import type { PlanSession } from '../../session/session.svelte.js';
 import { codeWords } from '../../text/index.js';
 
+const NONE: ReadonlyMap<string, string> = new Map();
+
 /** What is pointed at: a quantity, wherever it shows. */
 export class HandoffModel {
 	readonly of: HandOff = $derived.by(() => handOff(this.session.derivation));
@@ -25,9 +27,8 @@ export class HandoffModel {
 	style = $state.raw<CodeStyle>(PLAIN_STYLE);
 
 	readonly files: ReadonlyMap<string, string> = $derived.by(() => {
-		const { plan, revision } = this.session;
-		const made = { revision: Math.max(1, revision), date: new Date().toISOString().slice(0, 10) };
-		return this.of.binding ? codeOf(this.of, this.style, codeWords(plan, markOf(plan, made))) : new Map<string, string>();
+		const { plan, made } = this.session;
+		return this.of.binding ? codeOf(this.of, this.style, codeWords(plan, markOf(plan, made))) : NONE;
 	});
 	readonly held: HeldDump | undefined = $derived.by(() => {
 		if (this.dumpText.trim() === '') return undefined;

@@ -91,8 +91,8 @@
 
 	const save = (id: string) =>
 		attempt('The plan could not be saved as a file', async () => {
-			const { document, revision } = await call<LoadedPlan>('GET', `/api/plans/${id}`);
-			exportPlan(document, revision);
+			const { document, revision, savedOn } = await call<LoadedPlan>('GET', `/api/plans/${id}`);
+			exportPlan(document, { revision, date: savedOn });
 		});
 
 	const setDeleted = (id: string, deleted: boolean, what: string) =>

@@ -1,6 +1,14 @@
 import { and, asc, desc, eq, getTableColumns, gt, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import { type Instrument, type LoadedPlan, type Plan, type SavedStep, applyStep, readPlan } from '../../../core/plan/index.js';
+import {
+	type Instrument,
+	type LoadedPlan,
+	type Plan,
+	type SavedRevision,
+	type SavedStep,
+	applyStep,
+	readPlan
+} from '../../../core/plan/index.js';
 import type { LastVerdict, PlanSummary, PlanSummed } from '../../session/listing.js';
 import { db, type Db } from '../store/db.js';
 import { StaleRevision } from '../store/revision.js';
@@ -52,8 +60,10 @@ export async function loadPlan(id: string): Promise<LoadedPlan | undefined> {
 	const history = saved
 		.reverse()
 		.map(({ kind, merged, step, stepId }) => ({ kind, merged: merged === 1, step, ...(stepId && { id: stepId }) }));
-	return { id, revision: row.revision, document: readPlan(row.document), history };
+	return { id, revision: row.revision, savedOn: dayOf(row.savedAt), document: readPlan(row.document), history };
 }
+
+const dayOf = (moment: Date) => moment.toISOString().slice(0, 10);
 
 export async function planExists(id: string): Promise<boolean> {
 	return (await planRevision(id)) !== undefined;
@@ -88,18 +98,18 @@ export async function createPlan(from: Plan, on: Pick<Db, 'insert'> = db()): Pro
 }
 
 /**
- * Adds steps to revision `base` of a plan, all or none, and returns the new revision. Steps that were stored by an earlier call whose
+ * Adds steps to revision `base` of a plan, all or none, and returns the new revision and the day of it. Steps that were stored by an earlier call whose
  * answer was lost are known by their ids and not stored again. Throws StaleRevision when the plan has moved on, StepMismatch or
  * PlanError when a step does not fit; undefined for an unknown plan.
  */
-export async function saveSteps(id: string, base: number, steps: readonly SavedStep[]): Promise<number | undefined> {
+export async function saveSteps(id: string, base: number, steps: readonly SavedStep[]): Promise<SavedRevision | undefined> {
 	return db().transaction(async (tx) => {
 		const [row] = await tx.select().from(plans).where(eq(plans.id, id)).for('update');
 		if (!row) return undefined;
 		const known = row.revision === base ? 0 : await storedBefore(tx, id, base, steps);
 		if (row.revision !== base + known) throw new StaleRevision(row.revision);
 		const fresh = steps.slice(known);
-		if (fresh.length === 0) return row.revision;
+		if (fresh.length === 0) return { revision: row.revision, savedOn: dayOf(row.savedAt) };
 		const document = fresh.reduce((doc, { step }) => applyStep(doc, step), readPlan(row.document));
 		const revision = base + steps.length;
 		await tx.insert(revisions).values(
@@ -112,11 +122,12 @@ export async function saveSteps(id: string, base: number, steps: readonly SavedS
 				stepId
 			}))
 		);
-		await tx
+		const [{ savedAt }] = await tx
 			.update(plans)
 			.set({ document, revision, savedAt: sql`now()` })
-			.where(eq(plans.id, id));
-		return revision;
+			.where(eq(plans.id, id))
+			.returning({ savedAt: plans.savedAt });
+		return { revision, savedOn: dayOf(savedAt) };
 	});
 }
 

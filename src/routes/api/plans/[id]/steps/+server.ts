@@ -20,6 +20,6 @@ const body = z.object({
 export const POST: RequestHandler = ({ params, request }) =>
 	answering(async () => {
 		const { base, steps } = await readBody(request, body, DOCUMENT_LIMIT);
-		const revision = await saveSteps(params.id, base, steps);
-		return revision === undefined ? refuse(404, { message: 'there is no such plan' }) : json({ revision });
+		const saved = await saveSteps(params.id, base, steps);
+		return saved ? json(saved) : refuse(404, { message: 'there is no such plan' });
 	});
