@@ -37,11 +37,16 @@ function parseJson(name: string, text: string): unknown {
 
 /** A file's text, or the standard input's. Throws Unreadable. */
 export async function textOf(name: string): Promise<string> {
+	return (await bytesOf(name)).toString('utf8');
+}
+
+/** A file's bytes, or the standard input's. Throws Unreadable. */
+export async function bytesOf(name: string): Promise<Buffer> {
 	try {
-		if (name !== STANDARD) return await readFile(name, 'utf8');
+		if (name !== STANDARD) return await readFile(name);
 		const pieces: Buffer[] = [];
 		for await (const piece of process.stdin) pieces.push(piece as Buffer);
-		return Buffer.concat(pieces).toString('utf8');
+		return Buffer.concat(pieces);
 	} catch (error) {
 		throw new Unreadable(`${name}: ${fileReason(error)}`, { cause: error });
 	}

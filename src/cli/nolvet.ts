@@ -1,4 +1,4 @@
-import { Command, CommanderError } from 'commander';
+import { Command, CommanderError, Option } from 'commander';
 import { commandText } from '../lib/text/index.js';
 import { check, type CheckOptions } from './check.js';
 import { code, type CodeOptions } from './code.js';
@@ -88,6 +88,7 @@ program
 	.argument('<dump>', commandText.dump)
 	.option('--base <address>', commandText.base)
 	.option('--hex', commandText.hexWords)
+	.addOption(new Option('--grouped <way>', commandText.grouped).choices(['bytes', 'words']))
 	.option('--json', commandText.json)
 	.action(async (plan: string, dump: string, options: ReadBackOptions) => finish(await readBackOf(plan, dump, options)));
 

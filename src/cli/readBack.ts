@@ -1,12 +1,14 @@
-import { handOff, holdDump, type HeldDump } from '../core/handoff/index.js';
+import { dumpText } from '../core/formats/index.js';
+import { handOff, holdDump, type DumpWords, type HeldDump } from '../core/handoff/index.js';
 import { derivePlan } from '../core/plan/index.js';
 import { commandText, dumpTroubleText, hex, registerFindingText } from '../lib/text/index.js';
-import { readPlanFile, textOf, Unreadable } from './files.js';
+import { bytesOf, readPlanFile, Unreadable } from './files.js';
 import type { ReadBackOutput } from './shapes.js';
 
 export interface ReadBackOptions {
 	base?: string;
 	hex?: boolean;
+	grouped?: 'bytes' | 'words';
 	json?: boolean;
 }
 
@@ -17,7 +19,7 @@ export async function readBackOf(file: string, dump: string, options: ReadBackOp
 		process.stderr.write(`nolvet: ${of.findings.length === 0 ? commandText.noRegisters : commandText.badBinding}\n`);
 		return 2;
 	}
-	const { back, quantities, registers, dump: read } = holdDump(of, await textOf(dump), wordsOf(options))!;
+	const { back, quantities, registers, dump: read } = holdDump(of, dumpText(await bytesOf(dump)), wordsOf(options))!;
 	tellTroubles(read, dump);
 	const output: ReadBackOutput = {
 		format: 'nolvet-read-back',
@@ -45,10 +47,10 @@ export async function readBackOf(file: string, dump: string, options: ReadBackOp
 }
 
 /** Throws Unreadable. */
-function wordsOf({ base, hex: unmarked }: ReadBackOptions): { base?: number; hex?: boolean } {
+function wordsOf({ base, hex: unmarked, grouped }: ReadBackOptions): DumpWords {
 	const at = base === undefined ? undefined : Number(base);
 	if (at !== undefined && !Number.isSafeInteger(at)) throw new Unreadable(`--base ${base}: ${commandText.base}`);
-	return { ...(at !== undefined && { base: at }), ...(unmarked !== undefined && { hex: unmarked }) };
+	return { ...(at !== undefined && { base: at }), ...(unmarked !== undefined && { hex: unmarked }), ...(grouped && { grouped }) };
 }
 
 /** Throws Unreadable where nothing is left. */

@@ -43,7 +43,10 @@ describe('plans', () => {
 		const plan = example();
 		const rate = edit(setStep(plan, ['aims', 0, 'rate'], '2 kHz', 'rate'));
 		const duty = edit(setStep(plan, ['aims', 0, 'duty'], '10 %', 'duty'));
-		expect(await call('POST', `/api/plans/${id}/steps`, { base: 1, steps: [rate, duty] })).toEqual({ status: 200, body: { revision: 3 } });
+		expect(await call('POST', `/api/plans/${id}/steps`, { base: 1, steps: [rate, duty] })).toEqual({
+			status: 200,
+			body: { revision: 3, savedOn: expect.stringMatching(/^\d{4}-\d\d-\d\d$/) }
+		});
 		const stale = await call('POST', `/api/plans/${id}/steps`, { base: 1, steps: [duty] });
 		expect([stale.status, stale.body.revision]).toEqual([409, 3]);
 		const { body } = await call('GET', `/api/plans/${id}`);

@@ -310,6 +310,19 @@ describe('nolvet registers, code and read-back', () => {
 		writeFileSync(at('dump.txt'), 'hello\n');
 		expect(nolvet(['read-back', at('demo.json'), at('dump.txt')]).status).toBe(2);
 	});
+	test('a dump of plain bytes is taken from where it begins, one in groups once they are said to be words', () => {
+		const { registers } = registersShape.parse(JSON.parse(nolvet(['registers', at('demo.json'), '--json']).out));
+		const top = registers.find(({ reg }) => reg === 'TIMERD.TOPVAL')!;
+		const read = (file: string, ...more: string[]) =>
+			nolvet(['read-back', at('demo.json'), at(file), '--json', '--base', String(top.address), ...more]);
+		const differing = (out: string) => readBackShape.parse(JSON.parse(out)).differing.map(({ read: there }) => there);
+		writeFileSync(at('dump.bin'), Uint8Array.of(0x60, 0xea, 0, 0));
+		expect(differing(read('dump.bin').out)).toEqual([60_000]);
+		writeFileSync(at('grouped.txt'), '00000000 0000ea60\n');
+		expect(read('grouped.txt')).toMatchObject({ status: 2, err: expect.stringContaining('as they lie in memory') as string });
+		expect(differing(read('grouped.txt', '--grouped', 'words').out)).toEqual([60_000]);
+		expect(read('grouped.txt', '--grouped', 'bits').status).toBe(2);
+	});
 });
 
 test('nolvet import-svd lists peripherals, takes their registers into a part, and says what is wrong with its line', () => {

@@ -1,6 +1,6 @@
 export { blocksOf, SvdError, SvdReader } from './svd/index.js';
 export type { Description, SvdFinding, SvdTrouble, SvdFault } from './svd/index.js';
-export { readDump, MOST_DUMP_LINES } from './dumps/dumps.js';
+export { dumpText, readDump, MOST_DUMP_LINES } from './dumps/dumps.js';
 export type { DumpOptions, DumpPart, DumpTrouble, ReadDump } from './dumps/dumps.js';
 export { AnyReader } from './detect.js';
 export { VcdReader, vcdPieces, writeVcd, MOST_DUMPED } from './vcd/index.js';

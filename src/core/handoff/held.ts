@@ -24,6 +24,9 @@ export interface HeldRegister {
 	differing: bigint;
 }
 
+/** What a dump leaves open, and only its reader knows. */
+export type DumpWords = Pick<DumpOptions, 'base' | 'hex' | 'grouped'>;
+
 export interface HeldDump {
 	dump: ReadDump;
 	back: ReadBack;
@@ -32,7 +35,7 @@ export interface HeldDump {
 }
 
 /** What the timers would really do, beside the plan (handoff.md 7). Flags are states, and a running counter moves: neither can differ. */
-export function holdDump(of: HandOff, text: string, options: Pick<DumpOptions, 'base' | 'hex'> = {}): HeldDump | undefined {
+export function holdDump(of: HandOff, text: string, options: DumpWords = {}): HeldDump | undefined {
 	const { binding, quantities, codes } = of;
 	if (!binding) return undefined;
 	const registers = registersOf(binding);

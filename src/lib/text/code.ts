@@ -107,7 +107,10 @@ const DUMP_TROUBLES: Record<DumpTrouble, string> = {
 	'not-read': 'it is in no shape that is read here',
 	'unknown-name': 'no register is called so',
 	'no-address': 'it does not say where it is: an address before it, or a base',
-	unmarked: 'digits without 0x: they can be taken as hexadecimal'
+	unmarked: 'digits without 0x: they can be taken as hexadecimal',
+	grouped: 'its bytes stand in groups: as they lie in memory, or as words with the lowest byte last? Nothing of it is taken yet',
+	offsets: 'it begins at 0: where these are offsets, say where it begins',
+	'too-long': 'there are more lines than are taken: the rest is left out'
 };
 
 export function dumpTroubleText(trouble: DumpTrouble): string {

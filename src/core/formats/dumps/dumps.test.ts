@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { readDump, type DumpOptions } from './dumps.js';
+import { dumpText, MOST_DUMP_LINES, readDump, type DumpOptions } from './dumps.js';
 
 const LOW: DumpOptions = { order: 'low' };
 const named: DumpOptions = { order: 'low', register: (name) => (name === 'TOPVAL' ? { address: 0x4000_001c, bits: 32 } : undefined) };
@@ -54,6 +54,50 @@ describe('a dump', () => {
 			],
 			troubles: []
 		});
+	});
+	test('in groups asks what they are, and takes nothing until it knows', () => {
+		const text = '00000000: 0102 0304 05  .....\n00000005: 0a0b';
+		expect(told(text)).toEqual({ shape: 'hex-dump', parts: [], troubles: [[1, 'grouped']] });
+		expect(told(text, { ...LOW, base: 0x20, grouped: 'bytes' })).toEqual({
+			shape: 'hex-dump',
+			parts: [
+				['20', [1, 2, 3, 4, 5]],
+				['25', [10, 11]]
+			],
+			troubles: []
+		});
+		expect(told('000000 04030201 08070605\n000008', { ...LOW, base: 0, grouped: 'words' }).parts).toEqual([
+			['0', [1, 2, 3, 4, 5, 6, 7, 8]]
+		]);
+		// A text column that looks like a group is none.
+		expect(told('00000000: 0102  abcd', { ...LOW, base: 0, grouped: 'bytes' }).parts).toEqual([['0', [1, 2]]]);
+	});
+	test('with octal offsets is told by its second line', () => {
+		const rows = ['0000000', '0000020', '0000040'].map((offset, i) => `${offset} ${`0${i} `.repeat(16).trim()}`);
+		expect(told([...rows, '0000060'].join('\n'), { ...LOW, base: 0 }).parts.map(([at]) => at)).toEqual(['0', '10', '20']);
+		const hexadecimal = ['0000000', '0000010'].map((offset) => `${offset} ${'07 '.repeat(16).trim()}`);
+		expect(told(hexadecimal.join('\n'), { ...LOW, base: 0 }).parts.map(([at]) => at)).toEqual(['0', '10']);
+	});
+	test('of plain words is no dump in groups', () => {
+		expect(told('123456 1000 2000\n654321 3000 4000', { ...LOW, base: 0 })).toMatchObject({ shape: 'words', troubles: [] });
+	});
+	test('from offset 0 asks where it begins; what it says is taken', () => {
+		expect(told('00000000  01 02')).toEqual({ shape: 'hex-dump', parts: [['0', [1, 2]]], troubles: [[1, 'offsets']] });
+		expect(told('40001000  01 02').troubles).toEqual([]);
+	});
+	test('that is too long says so', () => {
+		expect(told('00000000  01 02\n*\nffffffff', { ...LOW, base: 0 }).troubles).toEqual([[3, 'too-long']]);
+		const lines = Array.from({ length: MOST_DUMP_LINES + 1 }, () => '0x10: 0x1');
+		expect(told(lines.join('\n')).troubles).toEqual([[MOST_DUMP_LINES + 1, 'too-long']]);
+	});
+	test('of plain bytes becomes a hex dump, and text stays text', () => {
+		const bytes = Uint8Array.from({ length: 40 }, (_, i) => (i * 7) % 256);
+		const { shape, parts, troubles } = readDump(dumpText(bytes), { ...LOW, base: 0x4000_0000 });
+		expect([shape, troubles, parts.map(({ address }) => address - 0x4000_0000)]).toEqual(['hex-dump', [], [0, 16, 32]]);
+		expect(parts.flatMap((part) => part.bytes)).toEqual([...bytes]);
+		expect(dumpText(new TextEncoder().encode('TOPVAL = 0x1 µ\r\n\t'))).toBe('TOPVAL = 0x1 µ\r\n\t');
+		expect(dumpText(Uint8Array.of(0xff, 0xfe, 0x41, 0, 0xb5, 0))).toBe('Aµ');
+		expect(dumpText(new Uint8Array())).toBe('');
 	});
 	test('as records that begin with a colon', () => {
 		// 2 + 0 + 0 + 4 + 0x40 + 1 = 0x47, and 0xB9 makes it 0x100; the data's own sum likewise.

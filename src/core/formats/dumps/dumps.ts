@@ -1,3 +1,6 @@
+import { decodeText } from '../bytes.js';
+import { startOf, WideText } from '../text.js';
+
 /**
  * Dumps of memory as they reach us (handoff-notes.md 4): words typed or printed by a debugger, hex dumps, records that begin with `:` or `S`, and
  * plain bytes. All become bytes by address, each with the line that it came from.
@@ -11,6 +14,8 @@ export interface DumpOptions {
 	register?: (name: string) => { address: number; bits: number } | undefined;
 	/** Words without a mark are hexadecimal. */
 	hex?: boolean;
+	/** What bytes that stand together are: as they lie in memory, or words with the lowest byte last. The two look the same. */
+	grouped?: 'bytes' | 'words';
 }
 
 export interface DumpPart {
@@ -20,7 +25,19 @@ export interface DumpPart {
 	line: number;
 }
 
-export type DumpTrouble = 'checksum' | 'length' | 'wraps' | 'no-end' | 'count' | 'not-read' | 'unknown-name' | 'no-address' | 'unmarked';
+export type DumpTrouble =
+	| 'checksum'
+	| 'length'
+	| 'wraps'
+	| 'no-end'
+	| 'count'
+	| 'not-read'
+	| 'unknown-name'
+	| 'no-address'
+	| 'unmarked'
+	| 'grouped'
+	| 'offsets'
+	| 'too-long';
 
 export interface ReadDump {
 	shape: 'words' | 'hex-dump' | 'colon-records' | 's-records';
@@ -33,13 +50,37 @@ export const MOST_DUMP_LINES = 200_000;
 
 /** Reads a dump in whatever shape it is. */
 export function readDump(text: string, options: DumpOptions): ReadDump {
-	const lines = text.split(/\r\n|\r|\n/).slice(0, MOST_DUMP_LINES);
-	const first = lines.find((line) => line.trim() !== '')?.trim() ?? '';
+	const all = text.split(/\r\n|\r|\n/);
+	const lines = all.slice(0, MOST_DUMP_LINES);
+	const read = readLines(lines, options);
+	if (all.length > lines.length) read.troubles.push({ line: lines.length + 1, trouble: 'too-long' });
+	return read;
+}
+
+function readLines(lines: readonly string[], options: DumpOptions): ReadDump {
+	const filled = lines.map((line) => line.trim()).filter((line) => line !== '');
+	const first = filled.at(0) ?? '';
 	if (first.startsWith(':')) return colonRecords(lines);
 	if (/^S[0-9][0-9A-Fa-f]{2,}/.test(first)) return sRecords(lines);
-	if (/^[0-9a-f]{6,8}(?::|\s)\s+(?:[0-9a-fA-F]{2}\s+){2}/i.test(`${first} `) && !first.startsWith('0x')) return hexDump(lines, options);
-	return typedWords(lines, options);
+	const look = hexLook(filled);
+	return look ? hexDump(lines, look, options) : typedWords(lines, options);
 }
+
+/** The text of a file that holds a dump; of bytes that are no text, a hex dump of them. */
+export function dumpText(bytes: Uint8Array): string {
+	const { mark, wide } = startOf(bytes);
+	if (wide && mark > 0) return decodeText(new WideText(wide).feed(bytes.subarray(mark)));
+	if (bytes.every((byte) => byte >= 32 || (byte >= 9 && byte <= 13))) return decodeText(bytes);
+	const rows = Math.ceil(bytes.length / BYTES_IN_ROW);
+	const line = (row: number) => {
+		const at = row * BYTES_IN_ROW;
+		return `${digits(at, 8)}  ${[...bytes.subarray(at, at + BYTES_IN_ROW)].map((byte) => digits(byte, 2)).join(' ')}\n`;
+	};
+	return Array.from({ length: rows }, (_, row) => line(row)).join('');
+}
+
+const BYTES_IN_ROW = 16;
+const digits = (value: number, count: number) => value.toString(16).padStart(count, '0');
 
 const hexBytes = (text: string) => text.match(/../g)?.map((pair) => parseInt(pair, 16)) ?? [];
 
@@ -108,31 +149,70 @@ function sRecords(lines: readonly string[]): ReadDump {
 	return read;
 }
 
-/** Offset, then bytes in the order of memory; `*` repeats the line before; a last line of an offset alone ends it. */
-function hexDump(lines: readonly string[], { base = 0 }: DumpOptions): ReadDump {
+/** How a hex dump looks: digits that stand together, and the base of its offsets. */
+interface HexLook {
+	together: 2 | 4 | 8;
+	radix: 16 | 8;
+}
+
+/** undefined: it is none. Offsets of seven digits are often octal; those of the first two lines tell. */
+function hexLook(lines: readonly string[]): HexLook | undefined {
+	const match = /^([0-9a-fA-F]{6,8}):?\s+([0-9a-fA-F]{2}|[0-9a-fA-F]{4}|[0-9a-fA-F]{8})(?:\s+|$)/.exec(lines.at(0) ?? '');
+	if (!match) return undefined;
+	const together = match[2].length as HexLook['together'];
+	const [own, next] = lines.slice(0, 2).map((line) => hexLine(line, together));
+	const count = own ? own.groups.join('').length / 2 : 0;
+	if (!own || count < 2) return undefined;
+	const follows = (radix: number) => next !== undefined && parseInt(next.offset, radix) === parseInt(own.offset, radix) + count;
+	const radix = own.offset.length === 7 && follows(8) ? 8 : 16;
+	// Words may look like groups; offsets begin at 0, or go on by what a line holds.
+	return together === 2 || parseInt(own.offset, 16) === 0 || follows(radix) ? { together, radix } : undefined;
+}
+
+/** Offset and groups of a line; a last group may be shorter. Behind an offset with a colon, two spaces end the groups. */
+function hexLine(line: string, together: number): { offset: string; groups: string[] } | undefined {
+	const text = line.replace(/\|.*$/, '').trim();
+	const match = /^([0-9a-fA-F]{6,8})(:?)(?:\s+(.*))?$/.exec(text);
+	if (!match) return undefined;
+	const [, offset, colon, rest = ''] = match;
+	const words = (colon === '' || together === 2 ? rest : rest.replace(/\s\s.*$/, '')).split(/\s+/);
+	const ends = words.findIndex((word) => !/^(?:[0-9a-fA-F]{2})+$/.test(word) || word.length > together);
+	return { offset, groups: ends < 0 ? words : words.slice(0, ends) };
+}
+
+/** Offset, then bytes; `*` repeats the line before; a last line of an offset alone ends it. */
+function hexDump(lines: readonly string[], { together, radix }: HexLook, { base, grouped }: DumpOptions): ReadDump {
 	const read: ReadDump = { shape: 'hex-dump', parts: [], troubles: [] };
 	let last: DumpPart | undefined;
 	let repeats = false;
-	lines.forEach((raw, i) => {
+	if (together > 2 && grouped === undefined) return { ...read, troubles: [{ line: 1, trouble: 'grouped' }] };
+	for (const [i, raw] of lines.entries()) {
 		const line = i + 1;
-		const text = raw.replace(/\|.*$/, '').trim();
-		if (text === '') return;
-		if (text === '*') {
+		if (raw.trim() === '') continue;
+		if (raw.trim() === '*') {
 			repeats = true;
-			return;
+			continue;
 		}
-		const match = /^([0-9a-fA-F]{6,8}):?((?:\s+[0-9a-fA-F]{2})*)/.exec(text);
-		if (!match) return void read.troubles.push({ line, trouble: 'not-read' });
-		const address = base + parseInt(match[1], 16);
+		const match = hexLine(raw, together);
+		if (!match) {
+			read.troubles.push({ line, trouble: 'not-read' });
+			continue;
+		}
+		const offset = parseInt(match.offset, radix);
+		if (!last && offset === 0 && base === undefined) read.troubles.push({ line, trouble: 'offsets' });
+		const address = (base ?? 0) + offset;
 		if (repeats && last) {
 			const { bytes, line: from } = last;
-			for (let at = last.address + bytes.length; at < address && bytes.length > 0; at += bytes.length)
-				read.parts.push({ address: at, bytes, line: from });
+			const rows = bytes.length > 0 ? Math.ceil((address - last.address) / bytes.length) - 1 : 0;
+			if (rows > MOST_DUMP_LINES) read.troubles.push({ line, trouble: 'too-long' });
+			for (let row = 1; row <= Math.min(rows, MOST_DUMP_LINES); row++)
+				read.parts.push({ address: last.address + row * bytes.length, bytes, line: from });
 		}
 		repeats = false;
-		last = { address, bytes: hexBytes(match[2].replaceAll(/\s+/g, '')), line };
-		if (last.bytes.length > 0) read.parts.push(last);
-	});
+		const bytes = match.groups.flatMap((group) => (grouped === 'words' ? hexBytes(group).reverse() : hexBytes(group)));
+		last = { address, bytes, line };
+		if (bytes.length > 0) read.parts.push(last);
+	}
 	return read;
 }
 

@@ -1,4 +1,6 @@
 <script lang="ts">
+	import { dumpText } from '../../../core/formats/index.js';
+	import Choice from '../../components/Choice.svelte';
 	import { dumpTroubleText, registerFindingText } from '../../text/index.js';
 	import type { HandoffModel } from './handoff.svelte.js';
 
@@ -10,7 +12,7 @@
 	const said = $derived(held?.quantities.filter(({ read }) => read !== undefined) ?? []);
 	const differing = $derived(said.filter(({ differs }) => differs));
 	const EXAMPLE =
-		'TOPVAL = 0x0000EA5F\n0x40001400: 0x00000001 0x00000000\nor drop a file: words, a hex dump, records that begin with : or S';
+		'TOPVAL = 0x0000EA5F\n0x40001400: 0x00000001 0x00000000\nor drop a file: words, a hex dump, records that begin with : or S, plain bytes';
 	let all = $state(false);
 	const shown = $derived(all ? said : differing);
 	/** Of what a dump cannot say only what stands in it. */
@@ -19,7 +21,7 @@
 	async function take(files: FileList | null) {
 		const file = files?.[0];
 		if (!file) return;
-		model.dumpText = await file.text();
+		model.dumpText = dumpText(new Uint8Array(await file.arrayBuffer()));
 		model.keepDump();
 	}
 </script>
@@ -53,15 +55,33 @@
 			/></label
 		>
 		<label class="flex items-center gap-1"
-			><input type="checkbox" class="accent-(--color-accent)" bind:checked={model.hexWords} />words without 0x are hexadecimal</label
+			><input type="checkbox" class="accent-(--color-accent)" bind:checked={model.hexWords} onchange={() => model.keepDump()} />words
+			without 0x are hexadecimal</label
 		>
+		{#if model.grouped || troubles.some(({ trouble }) => trouble === 'grouped')}
+			<label class="flex items-center gap-1"
+				>groups are <Choice
+					class="text-[12px]"
+					value={model.grouped ?? ''}
+					onchange={({ currentTarget: { value } }) => {
+						model.grouped = value === 'bytes' || value === 'words' ? value : undefined;
+						model.keepDump();
+					}}
+				>
+					<option value="">not known</option>
+					<option value="bytes">bytes as they lie in memory</option>
+					<option value="words">words, the lowest byte last</option>
+				</Choice></label
+			>
+		{/if}
 	</div>
 	{#each troubles.slice(0, 5) as { line, trouble }, i (i)}<p class="text-warn">Line {line}: {dumpTroubleText(trouble)}.</p>{/each}
 	{#if troubles.length > 5}<p class="text-warn">And {troubles.length - 5} more lines that are not taken.</p>{/if}
 	{#if held && held.dump.parts.length > 0}
 		<p class="py-1" data-testid="read-back">
 			<b>{said.length}</b> quantities can be read,
-			<b class={differing.length > 0 ? 'text-fault' : ''}>{differing.length}</b> are otherwise than planned.
+			<b class={differing.length > 0 ? 'text-fault' : ''}>{differing.length}</b>
+			{differing.length === 1 ? 'is' : 'are'} otherwise than planned.
 			<label class="ml-2 inline-flex items-center gap-1 text-soft"
 				><input type="checkbox" class="accent-(--color-accent)" bind:checked={all} />all of them</label
 			>

@@ -7,6 +7,7 @@ import {
 	readStyle,
 	residentsOf,
 	type CodeStyle,
+	type DumpWords,
 	type HandOff,
 	type HeldDump,
 	type Resident
@@ -24,6 +25,7 @@ export class HandoffModel {
 	dumpText = $state('');
 	base = $state('');
 	hexWords = $state(false);
+	grouped = $state<DumpWords['grouped']>(undefined);
 	style = $state.raw<CodeStyle>(PLAIN_STYLE);
 
 	readonly files: ReadonlyMap<string, string> = $derived.by(() => {
@@ -33,17 +35,26 @@ export class HandoffModel {
 	readonly held: HeldDump | undefined = $derived.by(() => {
 		if (this.dumpText.trim() === '') return undefined;
 		const base = this.base.trim() === '' ? NaN : Number(this.base);
-		return holdDump(this.of, this.dumpText, { hex: this.hexWords, ...(Number.isSafeInteger(base) && { base }) });
+		return holdDump(this.of, this.dumpText, {
+			hex: this.hexWords,
+			...(this.grouped && { grouped: this.grouped }),
+			...(Number.isSafeInteger(base) && { base })
+		});
 	});
 	/** Of every register, by its name, the planned quantities that live there. */
 	readonly residents: ReadonlyMap<string, Resident[]> = $derived.by(() => residentsOf(this.of));
 
 	constructor(private readonly session: PlanSession) {
-		this.dumpText = kept(this.key('dump')) ?? '';
-		this.base = kept(this.key('base')) ?? '';
-		const style = kept('nolvet-code-style');
-		const read = style === undefined ? undefined : readStyle(parsed(style));
-		if (read && 'style' in read) this.style = read.style;
+		const left = kept(this.key);
+		if (typeof left === 'object' && left !== null) {
+			const { text, base, hex, grouped } = left as Record<string, unknown>;
+			this.dumpText = typeof text === 'string' ? text : '';
+			this.base = typeof base === 'string' ? base : '';
+			this.hexWords = hex === true;
+			this.grouped = grouped === 'bytes' || grouped === 'words' ? grouped : undefined;
+		}
+		const read = readStyle(kept(STYLE) ?? {});
+		if ('style' in read) this.style = read.style;
 	}
 
 	light(names: readonly string[]): void {
@@ -51,41 +62,36 @@ export class HandoffModel {
 	}
 
 	keepDump(): void {
-		keep(this.key('dump'), this.dumpText);
-		keep(this.key('base'), this.base);
+		const { dumpText: text, base, hexWords: hex, grouped } = this;
+		keep(this.key, { text, base, hex, grouped });
 	}
 
 	setStyle(style: CodeStyle): void {
 		this.style = style;
-		keep('nolvet-code-style', JSON.stringify(style));
+		keep(STYLE, style);
 	}
 
-	private key(what: string): string {
-		return `nolvet-handoff ${what} ${this.session.id}`;
+	private get key(): string {
+		return `nolvet-handoff ${this.session.id}`;
 	}
 }
 
-function kept(key: string): string | undefined {
+const STYLE = 'nolvet-code-style';
+
+/** undefined: nothing readable. */
+function kept(key: string): unknown {
 	try {
-		return localStorage.getItem(key) ?? undefined;
+		return JSON.parse(localStorage.getItem(key) ?? 'null') ?? undefined;
 	} catch {
 		return undefined;
 	}
 }
 
 /** What does not fit into the browser's own store is only not there the next time. */
-function keep(key: string, value: string): void {
+function keep(key: string, value: object): void {
 	try {
-		localStorage.setItem(key, value);
+		localStorage.setItem(key, JSON.stringify(value));
 	} catch {
 		// As said.
-	}
-}
-
-function parsed(text: string): unknown {
-	try {
-		return JSON.parse(text);
-	} catch {
-		return undefined;
 	}
 }
