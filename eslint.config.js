@@ -6,7 +6,18 @@ import ts from 'typescript-eslint';
 import svelteConfig from './svelte.config.js';
 
 export default ts.config(
-	{ ignores: ['node_modules/', '.svelte-kit/', 'build/', 'data/', 'dist/', '.scratch/', 'src/lib/server/migrations/'] },
+	{
+		ignores: [
+			'node_modules/',
+			'.svelte-kit/',
+			'build/',
+			'data/',
+			'dist/',
+			'.scratch/',
+			'src/lib/server/migrations/',
+			'src/core/kernels/assembly/'
+		]
+	},
 	js.configs.recommended,
 	...ts.configs.recommendedTypeChecked,
 	...svelte.configs.recommended,

@@ -1,3 +1,5 @@
+import { kernels } from '../kernels/index.js';
+
 /** How often values of a range come, in even bins. */
 export interface Histogram {
 	/** Where the first bin begins and the last one ends. */
@@ -14,20 +16,20 @@ const BINS = 512;
 export class HistogramBuilder {
 	private from = 0;
 	private width = 0;
-	private counts = new Float64Array(BINS);
-	private sums = new Float64Array(BINS);
+	/** Of every bin how many values, and their sum. */
+	private bins = new Float64Array(2 * BINS);
 	private least = Infinity;
 	private most = -Infinity;
 	/** Equal values that came before any other. */
 	private same = 0;
 
-	/** A finite value. */
-	add(value: number): void {
+	/** A finite value, so many times. */
+	add(value: number, times = 1): void {
 		if (value < this.least) this.least = value;
 		if (value > this.most) this.most = value;
 		if (this.width === 0) {
 			if (this.least === this.most) {
-				this.same++;
+				this.same += times;
 				return;
 			}
 			// Bins that a double cannot tell apart would never come to an end.
@@ -36,36 +38,32 @@ export class HistogramBuilder {
 			this.from = this.least - (BINS / 4) * this.width;
 			this.put(this.least === value ? this.most : this.least, this.same);
 		}
-		this.put(value, 1);
+		this.put(value, times);
 	}
 
 	/** Many values; NaN and infinities among them do not count. */
 	addAll(values: Float32Array): void {
-		for (let i = 0; i < values.length; i++) {
-			i = this.addInside(values, i);
-			if (i < values.length && Number.isFinite(values[i])) this.add(values[i]);
+		for (let i = 0; i < values.length;) {
+			const inside = this.addInside(values, i);
+			if (inside === i) {
+				if (Number.isFinite(values[i])) this.add(values[i]);
+				i++;
+			} else i = inside;
 		}
 	}
 
 	/** Values from one on that fall into the bins as they are. Returns the number of the first that does not. */
 	private addInside(values: Float32Array, first: number): number {
 		if (this.width === 0) return first;
-		const { from, counts, sums } = this;
-		const inverse = 1 / this.width;
-		let [least, most] = [Infinity, -Infinity];
-		let i = first;
-		for (; i < values.length; i++) {
-			const value = values[i];
-			const at = (value - from) * inverse;
-			if (!(at >= 0 && at < BINS - 1e-6)) break;
-			if (value < least) least = value;
-			if (value > most) most = value;
-			counts[at | 0]++;
-			sums[at | 0] += value;
-		}
-		this.least = Math.min(this.least, least);
-		this.most = Math.max(this.most, most);
-		return i;
+		const { code, column, tally } = kernels();
+		const count = Math.min(values.length - first, column.length);
+		column.set(values.subarray(first, first + count));
+		tally.set(this.bins);
+		const inside = code.tally(count, this.from, 1 / this.width);
+		this.bins.set(tally);
+		this.least = Math.min(this.least, code.shortest.value);
+		this.most = Math.max(this.most, code.longest.value);
+		return first + inside;
 	}
 
 	/** The least and the greatest value; undefined when there were none. */
@@ -76,10 +74,12 @@ export class HistogramBuilder {
 	/** Of the bins from the first to the last that holds a value; undefined for fewer than two different ones. */
 	finish(): Histogram | undefined {
 		if (this.width === 0) return undefined;
-		const [first, last] = [this.counts.findIndex((count) => count > 0), this.counts.findLastIndex((count) => count > 0)];
+		const all = this.bins.filter((_, i) => i % 2 === 0);
+		const sums = this.bins.filter((_, i) => i % 2 === 1);
+		const [first, last] = [all.findIndex((count) => count > 0), all.findLastIndex((count) => count > 0)];
 		const [from, to] = [Math.min(this.least, this.from + first * this.width), Math.max(this.most, this.from + (last + 1) * this.width)];
-		const counts = [...this.counts.subarray(first, last + 1)];
-		return { from, to, counts, levels: twoLevels(counts, this.sums.subarray(first, last + 1), this.width, from) };
+		const counts = [...all.subarray(first, last + 1)];
+		return { from, to, counts, levels: twoLevels(counts, sums.subarray(first, last + 1), this.width, from) };
 	}
 
 	private put(value: number, times: number): void {
@@ -88,22 +88,18 @@ export class HistogramBuilder {
 			this.grow(at < 0);
 			at = Math.floor((value - this.from) / this.width);
 		}
-		this.counts[at] += times;
-		this.sums[at] += times * value;
+		this.bins[2 * at] += times;
+		this.bins[2 * at + 1] += times * value;
 	}
 
 	/** Bins of twice the width: two become one, and as many are new on the side that is short. */
 	private grow(below: boolean): void {
 		const shift = below ? BINS / 2 : 0;
-		const joined = (column: Float64Array) => {
-			const wide = new Float64Array(BINS);
-			for (let i = 0; i < BINS; i++) wide[shift + (i >> 1)] += column[i];
-			return wide;
-		};
+		const wide = new Float64Array(2 * BINS);
+		this.bins.forEach((value, i) => (wide[2 * (shift + (i >> 2)) + (i % 2)] += value));
 		if (below) this.from -= BINS * this.width;
 		this.width *= 2;
-		this.counts = joined(this.counts);
-		this.sums = joined(this.sums);
+		this.bins = wide;
 	}
 }
 

@@ -1,5 +1,5 @@
 import type { Seconds } from '../exact/index.js';
-import { BLOCK_SAMPLES, Trace, TraceBuilder, type SampleBlock } from '../trace/index.js';
+import { BLOCK_SAMPLES, EvenBlock, Trace, TraceBuilder, type Level, type SampleBlock } from '../trace/index.js';
 import { Cutter, foundSlicing } from './cutter.js';
 import { HistogramBuilder } from './histogram.js';
 import type { LineSink, ParsedLine, Slicing } from './recording.js';
@@ -18,7 +18,7 @@ export interface SampledAs {
  * are known. With a sink both leave as they fill, and whoever keeps the samples cuts them.
  */
 export class SampledLine {
-	private readonly waiting: [time: number, value: number, before: number][] = [];
+	private readonly waiting = new Waiting();
 	private builder: TraceBuilder | undefined;
 	private samples: SampleWriter | undefined;
 	/** Nothing but 0, 1 and unknown levels came so far. */
@@ -48,14 +48,26 @@ export class SampledLine {
 			this.samples.add(time, value, before);
 			return;
 		}
-		this.waiting.push([time, value, before]);
+		this.waiting.add(time, value, before);
 		if (value !== 0 && value !== 1 && value === value) this.beginSamples();
-		else if (this.waiting.length === LEARNING) this.beginLevels();
+		else if (this.waiting.count === LEARNING) this.beginLevels();
 	}
 
-	/** `count` samples in a row, `step` units apart, the first at `time`, of a line that is analogue whatever comes; `fill`: see there. */
-	addRun(time: number, step: number, count: number, fill: FillSamples): void {
-		this.samples!.addRun(time, step, count, fill);
+	/** Edges that take turns between 0 and 1, the first to `first`, of a line that is binary so far; `befores`: see add. */
+	addLevels(times: Float64Array, befores: Float64Array, first: Level): void {
+		let from = 0;
+		for (; from < times.length && !this.builder; from++) this.add(times[from], (first + from) % 2, befores[from]);
+		this.builder?.addRun(times.subarray(from), ((first + from) % 2) as Level);
+	}
+
+	/** Samples in a row of a line that is analogue whatever comes. */
+	addRun(run: SampleRun): void {
+		this.samples!.addRun(run);
+	}
+
+	/** How often a value came among the samples of runs that are not counted as they come. */
+	addCounted(value: number, times: number): void {
+		this.samples!.histogram.add(value, times);
 	}
 
 	/** `sample`: the seconds between two samples, of a line that is sampled. */
@@ -95,31 +107,73 @@ export class SampledLine {
 	}
 
 	private beginLevels(): void {
-		const [first] = this.waiting;
+		const { count, times, values } = this.waiting;
 		const levelOf = (value: number) => (value > 0.5 ? 1 : value === value ? 0 : 2);
-		const builder = new TraceBuilder(first ? levelOf(first[1]) : 2, this.sink?.edges);
-		for (const [time, value] of this.waiting.slice(1)) builder.add(time, levelOf(value));
-		this.waiting.length = 0;
+		const builder = new TraceBuilder(count > 0 ? levelOf(values[0]) : 2, this.sink?.edges);
+		for (let i = 1; i < count; i++) builder.add(times[i], levelOf(values[i]));
+		this.waiting.clear();
 		this.builder = builder;
 	}
 
 	private beginSamples(): void {
 		this.binary = false;
 		this.samples = new SampleWriter(this.sink?.samples);
-		for (const [time, value, before] of this.waiting) this.samples.add(time, value, before);
-		this.waiting.length = 0;
+		const { count, times, values, befores } = this.waiting;
+		for (let i = 0; i < count; i++) this.samples.add(times[i], values[i], befores[i]);
+		this.waiting.clear();
 	}
 }
 
-/** Writes samples of a run into a column, from the run's sample of that number on; NaN for one that is unknown. */
-export type FillSamples = (into: Float32Array, from: number) => void;
+/** Values of which it is not known yet what they are. */
+class Waiting {
+	count = 0;
+	times = new Float64Array(64);
+	values = new Float64Array(64);
+	befores = new Float64Array(64);
+
+	add(time: number, value: number, before: number): void {
+		if (this.count === this.times.length) this.grow();
+		this.times[this.count] = time;
+		this.values[this.count] = value;
+		this.befores[this.count++] = before;
+	}
+
+	clear(): void {
+		this.count = 0;
+		this.times = this.values = this.befores = new Float64Array(0);
+	}
+
+	private grow(): void {
+		const wider = (column: Float64Array) => {
+			const wide = new Float64Array(2 * column.length);
+			wide.set(column);
+			return wide;
+		};
+		[this.times, this.values, this.befores] = [wider(this.times), wider(this.values), wider(this.befores)];
+	}
+}
+
+/** Samples in a row. */
+export interface SampleRun {
+	/** When the first is, and units from one to the next. */
+	first: number;
+	step: number;
+	count: number;
+	/** Writes samples into a column, from the run's sample of that number on; NaN for one that is unknown. */
+	fill: (into: Float32Array, from: number) => void;
+	/** Their values are counted elsewhere. */
+	counted: boolean;
+}
+
+/** Of a block that has none yet. */
+const NO_TIMES = new Float64Array(0);
 
 /** Gathers samples into blocks. */
 class SampleWriter {
 	readonly histogram = new HistogramBuilder();
 	readonly blocks: SampleBlock[] = [];
 	count = 0;
-	private times = new Float64Array(BLOCK_SAMPLES);
+	private times: Float64Array = NO_TIMES;
 	private values = new Float32Array(BLOCK_SAMPLES);
 	private used = 0;
 	private last = -Infinity;
@@ -132,40 +186,54 @@ class SampleWriter {
 		this.put(time, value);
 	}
 
-	addRun(time: number, step: number, count: number, fill: FillSamples): void {
-		for (let done = 0; done < count;) {
+	addRun(run: SampleRun): void {
+		for (let done = 0; done < run.count;) {
 			if (this.used === BLOCK_SAMPLES) this.flush();
-			const here = Math.min(count - done, BLOCK_SAMPLES - this.used);
+			const here = Math.min(run.count - done, BLOCK_SAMPLES - this.used);
+			const first = run.first + done * run.step;
 			const part = this.values.subarray(this.used, this.used + here);
-			fill(part, done);
-			const times = this.times.subarray(this.used, this.used + here);
-			for (let i = 0; i < here; i++) times[i] = time + (done + i) * step;
-			this.histogram.addAll(part);
-			this.used += here;
+			run.fill(part, done);
+			if (!run.counted) this.histogram.addAll(part);
+			if (here === BLOCK_SAMPLES) this.give(new EvenBlock(first, run.step, this.takeValues()));
+			else {
+				const times = this.ownTimes();
+				for (let i = 0; i < here; i++) times[this.used + i] = first + i * run.step;
+				this.used += here;
+			}
 			done += here;
 		}
-		this.count += count;
+		this.count += run.count;
+	}
+
+	private ownTimes(): Float64Array {
+		return this.times.length === 0 ? (this.times = new Float64Array(BLOCK_SAMPLES)) : this.times;
 	}
 
 	flush(): void {
 		if (this.used === 0) return;
 		const whole = this.used === BLOCK_SAMPLES;
-		const block = whole
-			? { times: this.times, values: this.values }
-			: { times: this.times.slice(0, this.used), values: this.values.slice(0, this.used) };
+		const times = whole ? this.times : this.times.slice(0, this.used);
+		const values = whole ? this.takeValues() : this.values.slice(0, this.used);
 		// A full block is given away as it is.
-		if (whole) {
-			this.times = new Float64Array(BLOCK_SAMPLES);
-			this.values = new Float32Array(BLOCK_SAMPLES);
-		}
+		if (whole) this.times = NO_TIMES;
 		this.used = 0;
+		this.give({ times, values });
+	}
+
+	private takeValues(): Float32Array {
+		const { values } = this;
+		this.values = new Float32Array(BLOCK_SAMPLES);
+		return values;
+	}
+
+	private give(block: SampleBlock): void {
 		if (this.sink) this.sink(block);
 		else this.blocks.push(block);
 	}
 
 	private put(time: number, value: number): void {
 		if (this.used === BLOCK_SAMPLES) this.flush();
-		this.times[this.used] = time;
+		this.ownTimes()[this.used] = time;
 		this.values[this.used++] = value;
 		this.count++;
 		this.last = time;

@@ -1,4 +1,5 @@
 import { Rational, type Seconds } from '../exact/index.js';
+import { kernels } from '../kernels/index.js';
 import type { EdgeChunk, Level, Offsets, Trace } from '../trace/index.js';
 import { FractionSum, IntegerSum, type Statistics } from './statistics.js';
 
@@ -94,30 +95,41 @@ export class PulseMeter {
 
 	/** How often a fall and a rise follow each other from edge i on. */
 	private wholePeriods(levels: Uint8Array, i: number, end: number): number {
-		let at = i;
-		while (at + 1 < end && levels[at] === 0 && levels[at + 1] === 1) at += 2;
-		return (at - i) / 2;
+		const { code, levelColumn } = kernels();
+		let found = 0;
+		// Looked at in windows that grow, so that levels that seldom take turns are not carried over again and again.
+		for (let window = 64; ; window = Math.min(8 * window, levelColumn.length / 2)) {
+			const most = Math.min((end - i - 2 * found) >> 1, window);
+			levelColumn.set(levels.subarray(i + 2 * found, i + 2 * (found + most)));
+			const here = code.turns(most);
+			found += here;
+			if (here < window) return found;
+		}
 	}
 
 	/** Periods that each begin at the rise before and end with a fall and a rise. */
 	private addPeriods(base: number, offsets: Offsets, from: number, count: number): void {
+		const { code, input32, input64, periods, highs, summed } = kernels();
+		const wide = offsets instanceof Float64Array;
+		const columns = [this.period, this.high, this.low];
 		let rise = this.rise - base;
-		const period = new Float64Array(count);
-		const high = new Float64Array(count);
-		const low = new Float64Array(count);
-		const { duty } = this;
-		for (let k = 0, i = from; k < count; k++, i += 2) {
-			const fall = offsets[i];
-			const next = offsets[i + 1];
-			period[k] = next - rise;
-			high[k] = fall - rise;
-			low[k] = next - fall;
-			rise = next;
+		for (let done = 0; done < count;) {
+			const most = Math.min(count - done, periods.length);
+			const [start, end] = [from + 2 * done, from + 2 * (done + most)];
+			if (wide) input64.set(offsets.subarray(start, end));
+			else input32.set(offsets.subarray(start, end));
+			const [fall, next] = [offsets[start], offsets[start + 1]];
+			[next - rise, fall - rise, next - fall].forEach((first, i) => columns[i].begin(first));
+			for (let taken = 0; taken < most;) {
+				columns.forEach((column, i) => column.save(summed, 5 * i));
+				const upTo = code.periods(taken, most, wide ? 1 : 0, rise, this.period.first, this.high.first, this.low.first);
+				columns.forEach((column, i) => column.load(summed, 5 * i, upTo - taken));
+				rise = offsets[start + 2 * upTo - 1];
+				taken = upTo;
+			}
+			this.duty.addColumns(highs.subarray(0, most), periods.subarray(0, most));
+			done += most;
 		}
-		this.period.addAll(period);
-		this.high.addAll(high);
-		this.low.addAll(low);
-		duty.addAll(high, period);
 		this.rises += count;
 		this.edges += 2 * count;
 		this.rise = rise + base;

@@ -1,4 +1,5 @@
 import { Rational } from '../exact/index.js';
+import { kernels } from '../kernels/index.js';
 
 /** Count, mean, least and greatest of a measured quantity, exact unless `rounded`; and its standard deviation, always rounded. */
 export interface Statistics {
@@ -20,7 +21,8 @@ export class IntegerSum {
 	private small = 0;
 	private min = Infinity;
 	private max = -Infinity;
-	private first = 0;
+	/** Squares are of differences to it. */
+	first = 0;
 	private shifted = 0;
 	private squares = 0;
 
@@ -37,28 +39,21 @@ export class IntegerSum {
 		this.squares += d * d;
 	}
 
-	/** Many values at once. */
-	addAll(values: Float64Array): void {
-		if (values.length === 0) return;
-		if (this.count === 0) this.first = values[0];
-		this.count += values.length;
-		let { small, min, max, shifted, squares } = this;
-		const { first } = this;
-		for (let i = 0; i < values.length; i++) {
-			const value = values[i];
-			small += value;
-			if (small > 2 ** 52) {
-				this.small = small;
-				this.flush();
-				small = 0;
-			}
-			if (value < min) min = value;
-			if (value > max) max = value;
-			const d = value - first;
-			shifted += d;
-			squares += d * d;
-		}
-		Object.assign(this, { small, min, max, shifted, squares });
+	/** Many values will be added by the loops of the machine itself: `first` is one of them if none came yet. */
+	begin(first: number): void {
+		if (this.count === 0) this.first = first;
+	}
+
+	/** What the loops go on from: sum, least, greatest, differences to the first and their squares, at `at`. */
+	save(summed: Float64Array, at: number): void {
+		summed.set([this.small, this.min, this.max, this.shifted, this.squares], at);
+	}
+
+	/** What they came to with so many values more. */
+	load(summed: Float64Array, at: number, values: number): void {
+		this.count += values;
+		[this.small, this.min, this.max, this.shifted, this.squares] = summed.subarray(at, at + 5);
+		if (this.small > 2 ** 52) this.flush();
 	}
 
 	result(scale: Rational): Statistics | null {
@@ -131,13 +126,49 @@ export class FractionSum {
 		this.addAll(this.one.part, this.one.whole);
 	}
 
+	/** Many at once, as they lie in the memory of the loops. */
+	addColumns(parts: Float64Array, wholes: Float64Array): void {
+		const { code, summed } = kernels();
+		const count = parts.length;
+		if (this.count === 0) this.first = parts[0] / wholes[0];
+		if (this.exact) this.addExact(parts, wholes);
+		for (let done = 0; done < count;) {
+			const [min, max] = [this.min, this.max];
+			const least = min ? [min[0] / min[1], ...min] : [Infinity, 0, 0];
+			const most = max ? [max[0] / max[1], ...max] : [-Infinity, 0, 0];
+			summed.set([0, 0, 0, ...least, ...most]);
+			const upTo = code.ratios(done, count, this.first);
+			this.count += upTo - done;
+			this.accumulate(summed[0]);
+			this.shifted += summed[1];
+			this.squares += summed[2];
+			if (summed[3] !== Infinity) this.min = [summed[4], summed[5]];
+			if (summed[6] !== -Infinity) this.max = [summed[7], summed[8]];
+			// One that doubles cannot tell from the least or the greatest so far.
+			if (upTo < count) this.addRatios(parts.subarray(upTo, upTo + 1), wholes.subarray(upTo, upTo + 1));
+			done = upTo + 1;
+		}
+	}
+
 	/** Many at once. */
 	addAll(parts: Float64Array, wholes: Float64Array): void {
 		if (parts.length === 0) return;
 		// As of whole numbers: the spread shows only beside a value that is near.
 		if (this.count === 0) this.first = parts[0] / wholes[0];
-		this.count += parts.length;
 		if (this.exact) this.addExact(parts, wholes);
+		this.addRatios(parts, wholes);
+	}
+
+	/** A compensated sum. */
+	private accumulate(value: number): void {
+		const y = value - this.carry;
+		const t = this.approximate + y;
+		this.carry = t - this.approximate - y;
+		this.approximate = t;
+	}
+
+	private addRatios(parts: Float64Array, wholes: Float64Array): void {
+		this.count += parts.length;
 		let { approximate, carry, shifted, squares } = this;
 		const { first } = this;
 		let least = this.min ? this.min[0] / this.min[1] : Infinity;

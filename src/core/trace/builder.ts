@@ -12,11 +12,10 @@ const NARROW = 2 ** 32 - 1;
  */
 export class TraceBuilder {
 	private readonly chunks: EdgeChunk[] = [];
-	private readonly offsets = new Float64Array(CHUNK_EDGES);
+	/** Of the chunk at hand. */
+	private readonly times = new Float64Array(CHUNK_EDGES);
 	private readonly levels = new Uint8Array(CHUNK_EDGES);
 	private used = 0;
-	private base = 0;
-	private shortest = Infinity;
 	private before = 0;
 	private lastKept = -Infinity;
 	private kept: Level;
@@ -66,6 +65,29 @@ export class TraceBuilder {
 		this.waiting = level;
 	}
 
+	/** Edges at whole times that rise and are safe, whose levels take turns between 0 and 1, the first to `first`. Throws as `add` does. */
+	addRun(times: Float64Array, first: Level): void {
+		if (times.length === 0) return;
+		this.add(times[0], first);
+		for (let done = 1; done < times.length;) done = this.takeRun(times, done);
+	}
+
+	/** Takes as many of times[from..] as the chunk at hand can; the newest edge waits, as ever. Returns where the rest begins. */
+	private takeRun(times: Float64Array, from: number): number {
+		this.add(times[from], opposite(this.waiting));
+		const count = Math.min(times.length - 1 - from, CHUNK_EDGES - this.used);
+		const end = from + count;
+		if (count === 0 || times[end] - (this.used > 0 ? this.times[0] : times[from]) > Number.MAX_SAFE_INTEGER) return from + 1;
+		this.times.set(times.subarray(from, end), this.used);
+		this.levels.set(TURNS.subarray(this.waiting, this.waiting + count), this.used);
+		this.used += count;
+		const last = (this.waiting + count - 1) % 2;
+		this.kept = last as Level;
+		this.waiting = opposite(this.kept);
+		this.waitingAt = times[end];
+		return end + 1;
+	}
+
 	/** The trace over start..end, both included. */
 	finish(meta: Omit<TraceMeta, 'initial'>): Trace {
 		if (this.waiting !== this.kept) this.keep();
@@ -82,12 +104,9 @@ export class TraceBuilder {
 
 	private keep(): void {
 		const time = this.waitingAt;
-		if (this.used === CHUNK_EDGES || time - this.base > Number.MAX_SAFE_INTEGER) this.close();
-		if (this.used === 0) this.base = time;
-		this.offsets[this.used] = time - this.base;
+		if (this.used === CHUNK_EDGES || (this.used > 0 && time - this.times[0] > Number.MAX_SAFE_INTEGER)) this.close();
+		this.times[this.used] = time;
 		this.levels[this.used++] = this.waiting;
-		if (time - this.lastKept < this.shortest) this.shortest = time - this.lastKept;
-		this.lastKept = time;
 		this.kept = this.waiting;
 	}
 
@@ -100,19 +119,51 @@ export class TraceBuilder {
 	private firstTime: number | undefined;
 
 	private close(): void {
-		if (this.used === 0) return;
-		const { base, shortest, used } = this;
-		const wide = this.offsets.subarray(0, used);
-		const offsets = wide[used - 1] > NARROW ? wide.slice() : new Uint32Array(wide);
+		const { used, times } = this;
+		if (used === 0) return;
+		const [base, last] = [times[0], times[used - 1]];
+		const offsets = last - base > NARROW ? wideOffsets(times, used) : narrowOffsets(times, used);
+		const shortest = Math.min(base - this.lastKept, shortestStep(times, used));
 		const chunk: EdgeChunk = { base, shortest, offsets, levels: this.levels.slice(0, used) };
+		this.lastKept = last;
 		this.narrowRaster(chunk);
 		this.before += used;
 		if (shortest < this.least) this.least = shortest;
 		this.used = 0;
-		this.shortest = Infinity;
 		if (this.onChunk) this.onChunk(chunk);
 		else this.chunks.push(chunk);
 	}
+}
+
+/** Levels that take turns, from either on. */
+const TURNS = Uint8Array.from({ length: CHUNK_EDGES + 1 }, (_, i) => i % 2);
+
+function opposite(level: Level): Level {
+	return level === 1 ? 0 : 1;
+}
+
+/** Times as offsets to the first of them; one loop an array type, which keeps either fast. */
+function narrowOffsets(times: Float64Array, count: number): Uint32Array {
+	const offsets = new Uint32Array(count);
+	const base = times[0];
+	for (let i = 0; i < count; i++) offsets[i] = times[i] - base;
+	return offsets;
+}
+
+function wideOffsets(times: Float64Array, count: number): Float64Array {
+	const offsets = times.slice(0, count);
+	const base = times[0];
+	for (let i = 0; i < count; i++) offsets[i] -= base;
+	return offsets;
+}
+
+function shortestStep(times: Float64Array, count: number): number {
+	let shortest = Infinity;
+	for (let i = 1; i < count; i++) {
+		const step = times[i] - times[i - 1];
+		if (step < shortest) shortest = step;
+	}
+	return shortest;
 }
 
 /** The first offset that is no whole number of rasters behind the one before; their number when there is none. */

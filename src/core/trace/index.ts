@@ -11,5 +11,5 @@ export type { DisagreementColumns } from './disagreement.js';
 export { packChunk, unpackChunks } from './store.js';
 export { chunkMarks, tableOf, windowColumns } from './overview.js';
 export type { ChunkTable, Details, WindowColumns } from './overview.js';
-export { BLOCK_SAMPLES, BOUND_SAMPLES, packSamples, SampleColumns, sampleBounds, unpackSamples } from './samples.js';
+export { BLOCK_SAMPLES, BOUND_SAMPLES, EvenBlock, packSamples, SampleColumns, sampleBounds, unpackSamples } from './samples.js';
 export type { SampleBlock } from './samples.js';

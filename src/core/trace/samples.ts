@@ -11,6 +11,21 @@ export interface SampleBlock {
 	values: Float32Array;
 }
 
+/** A block of samples `step` units apart, the first at `first`: their times are written out for who asks. */
+export class EvenBlock implements SampleBlock {
+	constructor(
+		private readonly first: number,
+		private readonly step: number,
+		readonly values: Float32Array
+	) {}
+
+	get times(): Float64Array {
+		const times = new Float64Array(this.values.length);
+		for (let i = 0; i < times.length; i++) times[i] = this.first + i * this.step;
+		return times;
+	}
+}
+
 /** Least and greatest of every 256 samples of a block, least first; NaN where none has a value. */
 export function sampleBounds({ values }: SampleBlock): Float32Array {
 	const bounds = new Float32Array(2 * Math.ceil(values.length / BOUND_SAMPLES)).fill(NaN);

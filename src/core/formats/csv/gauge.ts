@@ -11,6 +11,12 @@ export class StepGauge {
 		if (step > this.longest) this.longest = step;
 	}
 
+	/** Many steps, of which the shortest and the longest are told. */
+	widen(shortest: number, longest: number): void {
+		if (shortest < this.shortest) this.shortest = shortest;
+		if (longest > this.longest) this.longest = longest;
+	}
+
 	/** The distance of samples, or, of uneven ones, the longest of them. */
 	sample(span: number, steps: number): Rational {
 		return this.samplePeriod(span, steps) ?? Rational.int(this.longest);

@@ -1,4 +1,5 @@
 import { Rational, type Seconds } from '../../exact/index.js';
+import { kernels } from '../../kernels/index.js';
 import { TraceBuilder, type Level } from '../../trace/index.js';
 import { ascii, copied, joined } from '../bytes.js';
 import {
@@ -20,6 +21,7 @@ import { codeOf, HeaderReader, type Variable } from './header.js';
  * x and z are one unknown level. Tokens may be cut anywhere between chunks; one token is held at the most.
  */
 const LONGEST_TOKEN = 65_536;
+const NOTHING = new Uint8Array(0);
 const NEWLINE = 10;
 const TEN = Array.from({ length: 10 }, (_, i) => 10 ** i);
 const SPACE = 32;
@@ -32,8 +34,6 @@ const NINE: Readonly<Record<number, Level>> = Object.fromEntries(
 			[...'lL'].map((letter) => [letter.charCodeAt(0), 0])
 		)
 );
-/** Codes of one byte lie below this. */
-const SINGLE = 256;
 
 /** What a changing identifier feeds: one builder a bit, most significant first, or a line of samples for a real. */
 interface Signal {
@@ -48,15 +48,16 @@ interface Signal {
 
 export class VcdReader implements RecordingReader {
 	private readonly header = new HeaderReader();
-	private carry: Uint8Array = new Uint8Array(0);
+	private carry: Uint8Array = NOTHING;
 	private offset = 0;
 	private line = 1;
 	private signals: Signal[] = [];
 	/** Signal number + 1 by identifier code; 0 for none. */
 	private byCode: Map<number, number> = new Map();
 	private direct = new Int32Array(0);
-	/** Builders of single bits that have their initial level, by identifier code. */
-	private running: (TraceBuilder | undefined)[] = [];
+	/** Builders of single bits that have their initial level, as many as the loops can feed; and where each is, by identifier code. */
+	private readonly running: TraceBuilder[] = [];
+	private readonly open = new Uint8Array(kernels().open.length);
 	/** True when the next word begins a value, a time or a keyword of the value section. */
 	private plain = false;
 	private time = 0;
@@ -81,7 +82,19 @@ export class VcdReader implements RecordingReader {
 	}
 
 	feed(chunk: Uint8Array): void {
-		const bytes = joined(this.carry, chunk);
+		let from = 0;
+		if (this.carry.length > 0) {
+			// The word that was cut is made whole; what follows is read where it lies.
+			while (from < chunk.length && chunk[from] > SPACE) from++;
+			if (from < chunk.length) from++;
+			const word = joined(this.carry, chunk.subarray(0, from));
+			this.carry = NOTHING;
+			this.take(word);
+		}
+		if (from < chunk.length) this.take(chunk.subarray(from));
+	}
+
+	private take(bytes: Uint8Array): void {
 		let whole = bytes.length;
 		while (whole > 0 && bytes[whole - 1] > SPACE) whole--;
 		if (bytes.length - whole > LONGEST_TOKEN) this.fail('long-token', this.offset + whole, { most: 65536 });
@@ -140,28 +153,50 @@ export class VcdReader implements RecordingReader {
 
 	/** Reads the whole words of bytes[0..end). */
 	private read(bytes: Uint8Array, end: number): void {
-		let at = 0;
-		while (at < end) {
+		const most = kernels().piece;
+		for (let from = 0; from < end;) {
+			// Pieces end behind a blank.
+			let to = Math.min(end, from + most);
+			while (to < end && to > from && bytes[to - 1] > SPACE) to--;
+			if (to === from) to = end;
+			this.readPiece(bytes, from, to);
+			from = to;
+		}
+	}
+
+	private readPiece(bytes: Uint8Array, from: number, to: number): void {
+		const loops = kernels();
+		const fits = to - from <= loops.piece;
+		let loaded = false;
+		for (let at = from; at < to;) {
 			const byte = bytes[at];
 			if (byte <= SPACE) {
 				if (byte === NEWLINE) this.line++;
 				at++;
-			} else if (!this.plain) at = this.readWord(bytes, at, end);
-			else if (byte === 0x30 || byte === 0x31) {
-				// Nearly every word: a level and an identifier of one character.
-				const builder = bytes[at + 2] <= SPACE ? this.running[bytes[at + 1] - SPACE] : undefined;
-				if (builder === undefined) at = this.readScalar(bytes, at, end);
-				else {
-					builder.add(this.time, (byte - 0x30) as Level);
-					at += 2;
-					if (bytes[at] === NEWLINE) {
-						this.line++;
-						at++;
-					}
-				}
-			} else if (byte === 0x23) at = this.readTime(bytes, at);
-			else at = this.readWord(bytes, at, end);
+			} else if (fits && this.plain && this.start !== undefined && (byte === 0x23 || byte === 0x30 || byte === 0x31)) {
+				if (!loaded) loops.input.set(bytes.subarray(from, to));
+				if (!loaded) loops.open.set(this.open);
+				loaded = true;
+				const next = from + this.plainWords(at - from, to - from);
+				at = next > at ? next : this.readWord(bytes, at, to);
+			} else at = this.readWord(bytes, at, to);
 		}
+	}
+
+	/** Times and levels of lines that are under way, of the piece in the loops' memory. Returns where the first other word begins. */
+	private plainWords(at: number, end: number): number {
+		const { code, counts, edges, fed, firsts, times } = kernels();
+		for (let full = true; full && at < end;) {
+			const next = code.words(at, end, this.time, this.coarser);
+			this.time = code.reached();
+			this.line += code.rows.value;
+			this.roundedTimes += code.rounded.value;
+			for (const line of fed.subarray(0, code.fed.value))
+				this.running[line].addRun(times.subarray(line * edges, line * edges + counts[line]), firsts[line] as Level);
+			full = code.full.value !== 0;
+			at = next;
+		}
+		return at;
 	}
 
 	private readWord(bytes: Uint8Array, at: number, end: number): number {
@@ -170,17 +205,6 @@ export class VcdReader implements RecordingReader {
 		if (!this.header.done) this.declare(bytes, at, stop);
 		else this.word(bytes, at, stop);
 		this.plain = this.header.done && !this.skipping && this.pending === '';
-		return stop;
-	}
-
-	private readScalar(bytes: Uint8Array, at: number, end: number): number {
-		let stop = at + 1;
-		while (stop < end && bytes[stop] > SPACE) stop++;
-		const level = (bytes[at] - 0x30) as Level;
-		const code = codeOf(bytes, at + 1, stop);
-		const builder = code < this.running.length ? this.running[code] : undefined;
-		if (builder === undefined) this.scalar(bytes, at, stop, level);
-		else builder.add(this.time, level);
 		return stop;
 	}
 
@@ -199,7 +223,6 @@ export class VcdReader implements RecordingReader {
 		// Nearly all dumps use short identifiers: those are found by index.
 		const longest = Math.max(...this.byCode.keys());
 		this.direct = new Int32Array(Math.min(longest + 1, 2 ** 20));
-		this.running = Array.from({ length: Math.max(SINGLE, Math.min(this.direct.length, 16_384)) }, () => undefined);
 		for (const [code, signal] of this.byCode) if (code < this.direct.length) this.direct[code] = signal;
 	}
 
@@ -318,8 +341,7 @@ export class VcdReader implements RecordingReader {
 		this.anyValue = true;
 		if (builder !== undefined && (builder.count > 0 || this.time !== (this.start ?? 0))) {
 			builder.add(this.time, level);
-			const { code } = signal.variable;
-			if (signal.builders.length === 1 && code < this.running.length) this.running[code] = builder;
+			if (signal.builders.length === 1) this.feedDirectly(signal.variable.code, builder);
 			return;
 		}
 		// What stands at the first moment is the initial level; a line first heard of later was unknown until then.
@@ -327,6 +349,13 @@ export class VcdReader implements RecordingReader {
 		const fresh = new TraceBuilder(atStart ? level : 2, this.sinkFor(signal.line + bit));
 		if (!atStart) fresh.add(this.time, level);
 		signal.builders[bit] = fresh;
+	}
+
+	/** From the next piece on, the loops feed this line. */
+	private feedDirectly(code: number, builder: TraceBuilder): void {
+		if (code >= this.open.length || this.open[code] > 0 || this.running.length === kernels().lines) return;
+		this.running.push(builder);
+		this.open[code] = this.running.length;
 	}
 
 	private signalOf(bytes: Uint8Array, at: number, stop: number): Signal {

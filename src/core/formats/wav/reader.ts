@@ -10,7 +10,8 @@ import {
 	type RecordingReader,
 	type RecordingSink
 } from '../recording.js';
-import { SampledLine, type FillSamples } from '../sampled.js';
+import { openKernels } from '../../kernels/index.js';
+import { SampledLine } from '../sampled.js';
 import { lineSettings, slicingOf, stepOf, type ReadSettings } from '../settings.js';
 
 /** Container chunks: a name of four letters and a length. */
@@ -55,6 +56,7 @@ export class WavReader implements RecordingReader {
 	private wide: number | undefined;
 	private lines: (SampledLine | undefined)[] = [];
 	private samples = 0;
+	private readonly loops = openKernels();
 	private readonly notes: Note[] = [];
 
 	constructor(
@@ -63,7 +65,7 @@ export class WavReader implements RecordingReader {
 	) {}
 
 	feed(chunk: Uint8Array): void {
-		const bytes = joined(this.carry, chunk);
+		const bytes = this.carry.length === 0 ? chunk : joined(this.carry, chunk);
 		let at = 0;
 		for (let next = this.step(bytes, at); next !== undefined; next = this.step(bytes, at)) at = next;
 		this.carry = copied(bytes, at);
@@ -75,6 +77,7 @@ export class WavReader implements RecordingReader {
 		if (!form) return this.fail('wav-no-format', this.offset + this.carry.length);
 		if (this.samples < 2) return this.fail('wav-no-samples', this.offset + this.carry.length);
 		if (this.state === 'samples' && Number.isFinite(this.left) && this.left > 0) this.notes.push({ code: 'cut-end' });
+		this.countValues();
 		const sample = Rational.ratio(1, form.rate);
 		const meta = { unit: Rational.of(1n, BigInt(form.rate * PARTS)), start: 0, end: (this.samples - 1) * PARTS };
 		const lines = this.lines.flatMap((line, i): ParsedLine[] => {
@@ -165,7 +168,7 @@ export class WavReader implements RecordingReader {
 	}
 
 	private readSamples(bytes: Uint8Array, from: number): number | undefined {
-		const { channels, size, float } = this.form!;
+		const { channels, size } = this.form!;
 		const frame = channels * size;
 		const frames = Math.floor(Math.min(bytes.length - from, this.left) / frame);
 		if (frames === 0) {
@@ -173,57 +176,54 @@ export class WavReader implements RecordingReader {
 			this.state = 'done';
 			return from + this.left;
 		}
-		const fill = fillerOf(bytes.subarray(from, from + frames * frame), size, float);
-		this.lines.forEach((line, channel) => {
-			const values: FillSamples = (into, first) => fill(into, first * channels + channel, channels);
-			if (line?.binary) {
-				const all = new Float32Array(frames);
-				values(all, 0);
-				all.forEach((value, i) => line.add((this.samples + i) * PARTS, value, -Infinity));
-			} else line?.addRun(this.samples * PARTS, PARTS, frames, values);
-		});
+		const { column, input } = this.loops;
+		const most = Math.min(Math.floor(input.length / frame), column.length);
+		for (let done = 0; done < frames; done += most) {
+			const here = Math.min(most, frames - done);
+			const at = from + done * frame;
+			this.readFrames(bytes.subarray(at, at + here * frame), here, this.samples + done);
+		}
 		this.samples += frames;
 		this.left -= frames * frame;
 		if (this.left === 0) this.state = 'done';
 		return from + frames * frame;
 	}
 
+	/** Whole frames, as many as the loops' memory holds, the first of which is the file's sample of that number. */
+	private readFrames(bytes: Uint8Array, frames: number, first: number): void {
+		const { channels, size, float } = this.form!;
+		const { code, column, input } = this.loops;
+		const frame = channels * size;
+		const counted = !float && size <= 2;
+		this.lines.forEach((line, channel) => {
+			const fill = (into: Float32Array, from: number) => {
+				input.set(bytes.subarray(from * frame, (from + into.length) * frame));
+				code.column(channel, channels, into.length, size, float ? 1 : 0, channel);
+				into.set(column.subarray(0, into.length));
+			};
+			if (line?.binary) {
+				const all = new Float32Array(frames);
+				fill(all, 0);
+				all.forEach((value, i) => line.add((first + i) * PARTS, value, -Infinity));
+			} else line?.addRun({ first: first * PARTS, step: PARTS, count: frames, fill, counted });
+		});
+	}
+
+	/** Values of one or two bytes were counted by the loops: the outermost first, so that bins span the whole. */
+	private countValues(): void {
+		const { size, float } = this.form!;
+		if (float || size > 2) return;
+		const [values, middle, scale] = size === 1 ? [256, 128, 128] : [65_536, 32_768, 32_768];
+		this.lines.forEach((line, channel) => {
+			if (!line || line.binary) return;
+			const counts = this.loops.values.subarray(channel * 65_536, channel * 65_536 + values);
+			const [least, most] = [counts.findIndex((count) => count > 0), counts.findLastIndex((count) => count > 0)];
+			for (const i of [least, most]) line.addCounted((i - middle) / scale, i === least ? counts[least] : most > least ? counts[most] : 0);
+			for (let i = least + 1; i < most; i++) if (counts[i] > 0) line.addCounted((i - middle) / scale, counts[i]);
+		});
+	}
+
 	private fail(code: string, byte: number, details?: FormatDetails): never {
 		throw new FormatError(code, 0, byte, details);
 	}
 }
-
-/** Little-endian columns can be read as they lie, on machines of that order. */
-const LITTLE = new Uint8Array(Uint16Array.of(1).buffer)[0] === 1;
-
-/** Fills a column with every `stride`th sample of some bytes, from a sample on. */
-type Fill = (into: Float32Array, first: number, stride: number) => void;
-
-function fillerOf(bytes: Uint8Array, size: number, float: boolean): Fill {
-	// The samples that nearly every file has.
-	if (LITTLE && size === 2 && !float && bytes.byteOffset % 2 === 0) {
-		const own = new Int16Array(bytes.buffer, bytes.byteOffset, bytes.length / 2);
-		return (into, first, stride) => {
-			for (let i = 0, at = first; i < into.length; i++, at += stride) into[i] = own[at] / 32_768;
-		};
-	}
-	const view = new DataView(bytes.buffer, bytes.byteOffset, bytes.length);
-	const read = float ? FLOATS[size] : INTEGERS[size];
-	return (into, first, stride) => {
-		for (let i = 0, at = first * size; i < into.length; i++, at += stride * size) into[i] = read(view, at);
-	};
-}
-
-type Read = (view: DataView, at: number) => number;
-
-/** Samples of so many bytes as numbers of -1 to 1; those of one byte stand about 128. */
-const INTEGERS: Readonly<Record<number, Read>> = {
-	1: (view, at) => (view.getUint8(at) - 128) / 128,
-	2: (view, at) => view.getInt16(at, true) / 32_768,
-	3: (view, at) => ((view.getInt8(at + 2) << 16) | view.getUint16(at, true)) / 8_388_608,
-	4: (view, at) => view.getInt32(at, true) / 2_147_483_648
-};
-const FLOATS: Readonly<Record<number, Read>> = {
-	4: (view, at) => view.getFloat32(at, true),
-	8: (view, at) => view.getFloat64(at, true)
-};

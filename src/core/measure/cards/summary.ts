@@ -59,7 +59,7 @@ function statisticsOf({ parts, wholes, kind }: Series, unit: Seconds): Statistic
 		return sum.result(kind === 'degrees' ? Rational.int(360) : Rational.one)!;
 	}
 	const sum = new IntegerSum();
-	sum.addAll(parts);
+	for (const part of parts) sum.add(part);
 	const found = sum.result(kind === 'count' ? Rational.one : unit)!;
 	if (kind !== 'rate') return found;
 	const mean = found.mean.inverse();

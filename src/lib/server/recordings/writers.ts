@@ -66,18 +66,19 @@ export class ImportWriter implements RecordingSink {
 	}
 
 	private sampleRow(line: number, number: number, block: SampleBlock): typeof samples.$inferInsert {
+		const { times, values } = block;
 		const bounds = sampleBounds(block);
 		const [least, most] = [0, 1].map((side) => bounds.filter((value, i) => i % 2 === side && value === value));
 		return {
 			...this.target,
 			line,
 			number,
-			firstTime: block.times[0],
-			lastTime: block.times[block.times.length - 1],
+			firstTime: times[0],
+			lastTime: times[times.length - 1],
 			least: least.length > 0 ? Math.min(...least) : null,
 			most: most.length > 0 ? Math.max(...most) : null,
 			bounds: Buffer.from(bounds.buffer as ArrayBuffer),
-			packed: Buffer.from(packSamples(block).buffer)
+			packed: Buffer.from(packSamples({ times, values }).buffer)
 		};
 	}
 
