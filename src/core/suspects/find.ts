@@ -58,11 +58,17 @@ export function findMistakes(scene: Scene): Findings {
 	return atOnce(findStepwise(scene, weighAll(scene)));
 }
 
-/** The same, with room for others between its steps. `base`: each group as planned. */
-export function* findStepwise(scene: Scene, base: Weighed[]): Stepwise<Findings> {
+/** Mistakes in the order in which they are made: the first that explains is the best of the singles. */
+const BY_USE = [...MISTAKES].sort((a, b) => a.usual - b.usual);
+
+/**
+ * The same, with room for others between its steps. `base`: each group as planned. `early` is called with the suspects so far as soon as a
+ * group that fails is explained by one.
+ */
+export function* findStepwise(scene: Scene, base: Weighed[], early?: (suspects: Suspect[]) => void): Stepwise<Findings> {
 	const failing = scene.groups.filter(({ number }) => !explains(base[number]));
 	if (failing.length === 0) return { base, explained: true, suspects: [] };
-	const single = (yield* singles(scene, failing)).filter((guess) => matters(scene, guess, base));
+	const single = (yield* singles(scene, failing, base, early)).filter((guess) => matters(scene, guess, base));
 	const overall = ranked(scene, base, single);
 	if (overall.some((one) => one.explains)) return { base, explained: false, suspects: told(scene, overall) };
 	const suspects: Suspect[] = told(scene, ranked(scene, base, acrossGroups(failing, single))).filter((one) => one.explains);
@@ -84,10 +90,14 @@ interface Unit {
 function unitsOf(scene: Scene, group: Group, base: readonly Weighed[], single: readonly Guess[]): Unit[] {
 	const own = single.filter(({ weighed }) => weighed.has(group.number));
 	const whole: Unit = { scene: { ...scene, groups: [group] }, group, base: [...base], single: own };
-	const recordings = [...new Set(group.lines.map(({ seen }) => seen.witness.recording))];
+	const recordings = recordingsOf(group);
 	if (recordings.length === 1 || own.some(({ weighed }) => explains(weighed.get(group.number)!))) return [whole];
 	const parts = recordings.map((recording) => ({ ...partOf(scene, group, base, own, recording), recording }));
 	return parts.filter((part) => !explains(part.base[group.number]));
+}
+
+function recordingsOf({ lines }: Group): string[] {
+	return [...new Set(lines.map(({ seen }) => seen.witness.recording))];
 }
 
 /** A group with the lines of one recording alone: what was predicted stays, only what it is held against is less. */
@@ -123,10 +133,15 @@ function* unitSuspects({ scene, group, base, single, recording }: Unit, units: n
 	return [...all.filter((one) => one.explains), ...near].map((one) => ({ ...one, about }));
 }
 
-function* singles(scene: Scene, failing: readonly Group[]): Stepwise<Guess[]> {
+function* singles(scene: Scene, failing: readonly Group[], base: Weighed[], early?: (suspects: Suspect[]) => void): Stepwise<Guess[]> {
 	const guesses: Guess[] = [];
-	for (const [done, mistake] of MISTAKES.entries()) {
-		yield (SINGLES * done) / MISTAKES.length;
+	const open = new Open(scene, failing, base);
+	let looked = 0;
+	for (const [done, mistake] of BY_USE.entries()) {
+		yield (SINGLES * done) / BY_USE.length;
+		const before = open.found.length;
+		for (; early && looked < guesses.length; looked++) open.take(guesses[looked]);
+		if (open.found.length > before) early?.([...open.found]);
 		const own = scene.groups.map((group) => mistake.of(group, scene));
 		const shared = new Map<string, Guess>();
 		for (const group of scene.groups)
@@ -145,6 +160,49 @@ function* singles(scene: Scene, failing: readonly Group[]): Stepwise<Guess[]> {
 		guesses.push(...shared.values());
 	}
 	return guesses;
+}
+
+/** What is still to be explained while mistakes are gone through: groups that fail, and single recordings of them. */
+class Open {
+	/** By group and recording; of a group as a whole the recording is ''. */
+	private readonly closed = new Set<string>();
+	readonly found: Suspect[] = [];
+
+	constructor(
+		private readonly scene: Scene,
+		private readonly failing: readonly Group[],
+		private readonly base: Weighed[]
+	) {}
+
+	/** Takes a guess that explains something that nothing before did. */
+	take(guess: Guess): void {
+		const { scene, base } = this;
+		const groups = scene.groups.filter(({ number }) => guess.weighed.has(number));
+		const own = this.failing.filter(({ number }) => guess.weighed.has(number) && !this.closed.has(`${number} `));
+		if (own.length === 0) return;
+		if (groups.every(({ number }) => explains(guess.weighed.get(number)!))) {
+			if (this.put({ ...scene, groups }, base, guess)) for (const { number } of own) this.closed.add(`${number} `);
+			return;
+		}
+		for (const group of own)
+			for (const recording of recordingsOf(group)) {
+				if (this.closed.has(`${group.number} ${recording}`)) continue;
+				const part = partOf(scene, group, base, [guess], recording);
+				if (explains(part.base[group.number])) this.closed.add(`${group.number} ${recording}`);
+				else if (part.single.some(({ weighed }) => explains(weighed.get(group.number)!))) {
+					this.closed.add(`${group.number} ${recording}`);
+					this.put(part.scene, part.base, part.single[0], recording);
+				}
+			}
+	}
+
+	private put(scene: Scene, base: Weighed[], guess: Guess, recording?: string): boolean {
+		if (!matters(scene, guess, base)) return false;
+		const aims = [...new Set(scene.groups.flatMap(({ lines }) => lines.map(({ seen }) => seen.witness.aim)))];
+		const about = { aims, ...(recording !== undefined && { recording }) };
+		this.found.push(...told(scene, ranked(scene, base, [guess])).map((one) => ({ ...one, about })));
+		return true;
+	}
 }
 
 function guessOf(scene: Scene, { code, usual }: Mistake, group: Group, changed: Changed): Guess {

@@ -36,7 +36,10 @@ export function checkWhole(plan: Plan, witnesses: readonly Witness[]): WholeChec
 	return atOnce(checkStepwise(plan, witnesses));
 }
 
-/** The same, with room for others between its steps. `early` is called with the verdicts as soon as they are known, without suspects. */
+/**
+ * The same, with room for others between its steps. `early` is called with the verdicts as soon as they are known, and again whenever a first
+ * suspect is.
+ */
 export function* checkStepwise(plan: Plan, witnesses: readonly Witness[], early?: (verdicts: WholeCheck) => void): Stepwise<WholeCheck> {
 	const read = readingsOf(plan);
 	const readings = read.map(({ observed }) => observed);
@@ -47,11 +50,12 @@ export function* checkStepwise(plan: Plan, witnesses: readonly Witness[], early?
 	const verdicts = verdictsOf(scene, { base, explained, suspects: [] }, read, damage);
 	if (!explained) early?.(verdicts);
 	yield 0;
-	const laid = layAll(scene, base, (line) => ratioRange(scene, line));
-	if (explained) return { ...verdicts, laid };
-	yield 0;
-	const findings = besides(plan, scene, yield* findStepwise(scene, base), damage);
-	return { ...verdicts, laid, damage, findings };
+	const lay = () => layAll(scene, base, (line) => ratioRange(scene, line));
+	if (explained) return { ...verdicts, laid: lay() };
+	const first = (suspects: Suspect[]) => early?.({ ...verdicts, findings: { ...verdicts.findings, suspects } });
+	const findings = besides(plan, scene, yield* findStepwise(scene, base, first), damage);
+	yield 1;
+	return { ...verdicts, laid: lay(), damage, findings };
 }
 
 /** All that is said of a plan besides its suspects. */
