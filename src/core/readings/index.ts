@@ -6,7 +6,7 @@ export { judgeSweep, overDecades, sweepRelations, sweepSteps } from './sweep.js'
 export type { JudgedSweep, SweepFit, SweepRow, SweepTrouble } from './sweep.js';
 export { readLaying } from './laying.js';
 export type { HandLaying } from './laying.js';
-export { layLog } from './replayed.js';
+export { layLog, MOST_READ } from './replayed.js';
 export type { LaidLog, LogRow, Replayed } from './replayed.js';
 export { readPairs } from './log.js';
 export type { PairLog } from './log.js';

@@ -416,5 +416,8 @@ describe('a log beside what would be read', () => {
 	});
 	test('says nothing where no number stands', () => {
 		expect(layLog('ready\n\n', read)).toBeUndefined();
+		const many = layLog(Array.from({ length: 2500 }, (_, i) => `${i}`).join('\n'), read)!;
+		expect(many.left).toEqual({ values: 500, readings: 0 });
+		expect(many.rows.filter(({ said }) => said !== undefined)).toHaveLength(2000);
 	});
 });

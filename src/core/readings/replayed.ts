@@ -26,6 +26,8 @@ export interface LaidLog {
 	extra: number;
 	/** Lines, from 1, that hold no value. */
 	passed: number[];
+	/** Values and readings behind those that are laid together at the most. */
+	left: { values: number; readings: number };
 }
 
 export interface LogRow {
@@ -51,10 +53,11 @@ export function layLog(text: string, read: Replayed): LaidLog | undefined {
 	const said = values.slice(0, MOST_SAID);
 	const ways = [layAs('counts', said, read), layAs('value', said, read)];
 	const best = ways[1].agreed > ways[0].agreed ? ways[1] : ways[0];
-	return { ...best, passed };
+	const left = { values: values.length - said.length, readings: Math.max(0, read.counts.length - MOST_READ) };
+	return { ...best, passed, left };
 }
 
-function layAs(as: 'counts' | 'value', said: readonly LoggedValue[], read: Replayed): Omit<LaidLog, 'passed'> {
+function layAs(as: 'counts' | 'value', said: readonly LoggedValue[], read: Replayed): Omit<LaidLog, 'passed' | 'left'> {
 	const count = Math.min(MOST_READ, read.counts.length);
 	const understood = said.map(({ text }) => understand(text, as, read.unit));
 	const agrees = (i: number, j: number): boolean => {

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import type { Aim, Stimulus } from '../../../core/aims/index.js';
 	import { csvRow } from '../../../core/formats/index.js';
-	import { layLog, type Replayed } from '../../../core/readings/index.js';
+	import { layLog, MOST_READ, type Replayed } from '../../../core/readings/index.js';
 	import type { WireReplay } from '../../../workers/predictWire.js';
 	import { fileName, saveFile } from '../../components/export.js';
 	import MoreReadings from './MoreReadings.svelte';
@@ -74,6 +74,13 @@
 			>
 			<button type="button" class="text-xs underline" onclick={save}>CSV</button>
 		</p>
+		{#if laid.left.values > 0 || laid.left.readings > 0}
+			<p class="text-[11.5px] text-soft">
+				{laid.left.values > 0 ? `The last ${laid.left.values} of the log’s values are left out. ` : ''}{laid.left.readings > 0
+					? `Of the readings only the first ${MOST_READ} are looked at.`
+					: ''}
+			</p>
+		{/if}
 		<p class="text-[11.5px] text-soft">
 			{laid.as === 'counts' && unitOf(replay) !== '' && laid.rows.some(({ said }) => said !== undefined && /^\d+$/.test(said))
 				? 'Whole numbers without a unit are taken as counts.'
