@@ -58,9 +58,6 @@ export function findMistakes(scene: Scene): Findings {
 	return atOnce(findStepwise(scene, weighAll(scene)));
 }
 
-/** Mistakes in the order in which they are made: the first that explains is the best of the singles. */
-const BY_USE = [...MISTAKES].sort((a, b) => a.usual - b.usual);
-
 /**
  * The same, with room for others between its steps. `base`: each group as planned. `early` is called with the suspects so far as soon as a
  * group that fails is explained by one.
@@ -137,8 +134,9 @@ function* singles(scene: Scene, failing: readonly Group[], base: Weighed[], earl
 	const guesses: Guess[] = [];
 	const open = new Open(scene, failing, base);
 	let looked = 0;
-	for (const [done, mistake] of BY_USE.entries()) {
-		yield (SINGLES * done) / BY_USE.length;
+	// The most usual come first: the first that explains is the best.
+	for (const [done, mistake] of MISTAKES.entries()) {
+		yield (SINGLES * done) / MISTAKES.length;
 		const before = open.found.length;
 		for (; early && looked < guesses.length; looked++) open.take(guesses[looked]);
 		if (open.found.length > before) early?.([...open.found]);

@@ -4,6 +4,7 @@ import { tryDamage, tryMistakes, tryRight } from '../../../tests/suspects/trials
 import { Rational } from '../exact/index.js';
 import { derivePlan, fernhollow, fernhollowVane, type Plan, type Sweep } from '../plan/index.js';
 import { TraceBuilder, type Trace } from '../trace/index.js';
+import { MISTAKES } from './catalogue/index.js';
 import {
 	checkLog,
 	checkWhole,
@@ -16,6 +17,11 @@ import {
 	suspectWaves,
 	type Witness
 } from './index.js';
+
+test('mistakes are gone through from the most usual on', () => {
+	const usual = MISTAKES.map((one) => one.usual);
+	expect(usual).toEqual([...usual].sort((a, b) => a - b));
+});
 
 const plan = fernhollow();
 const NANO = Rational.of(1n, 1_000_000_000n);

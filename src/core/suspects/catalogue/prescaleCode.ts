@@ -1,5 +1,5 @@
 import { ratiosOf } from '../../part/index.js';
-import { rewritten, whereOf, type Changed, type Mistake } from '../change.js';
+import { type Changed, type Mistake, rewritten, whereOf } from '../change.js';
 
 /** The code next to the right one of a prescaler that has codes. */
 export const prescaleCode: Mistake = {
