@@ -7,6 +7,7 @@ import { TraceBuilder, type Trace } from '../trace/index.js';
 import { MISTAKES } from './catalogue/index.js';
 import {
 	checkLog,
+	checkStepwise,
 	checkWhole,
 	findMistakes,
 	guessMaps,
@@ -98,6 +99,20 @@ describe('suspects of one pulse', () => {
 		const { turned } = checkWhole(plan, [witness('heater-a', pulses(PERIOD, 300_000))]);
 		const high = turned.find(({ of }) => of === 'high')!;
 		expect([high.ticks, high.planned, high.timer]).toEqual([[21599, 21601], 21000, 'timer-d']);
+	});
+	test('the verdicts are told first, then each first suspect as soon as it is found, and it stays the first', () => {
+		const half = witness('heater-a', pulses(2 * PERIOD, 2 * HIGH), { recording: 'half' });
+		const low = witness('heater-a', pulses(PERIOD, PERIOD - HIGH), { recording: 'low' });
+		const early: string[][] = [];
+		const steps = checkStepwise(plan, [half, low], ({ findings }) =>
+			early.push(findings.suspects.map(({ about, codes }) => `${about?.recording} ${codes[0]}`))
+		);
+		let before = 0;
+		let step = steps.next();
+		for (; !step.done; step = steps.next()) if (early.length < 3) before = step.value;
+		const last = step.value.findings.suspects.filter((one) => one.explains);
+		expect(early).toEqual([[], ['half prescale-one-more'], last.map(({ about, codes }) => `${about?.recording} ${codes[0]}`)]);
+		expect(before).toBeLessThan(0.7);
 	});
 	test('recordings that contradict each other are explained one by one', () => {
 		const half = witness('heater-a', pulses(2 * PERIOD, 2 * HIGH), { recording: 'half' });
