@@ -12,7 +12,7 @@ export interface Held extends HeldValue {
 }
 
 export interface QuantityVerdict {
-	of: 'frequency' | 'high' | 'low' | 'duty';
+	of: 'frequency' | 'high' | 'low' | 'duty' | 'interval';
 	measured: Rational;
 	/** How many values the measured one is the mean of. */
 	count: number;
@@ -55,7 +55,7 @@ export function judge(derivation: AimDerivation, clocks: PlanClocks, evidence: E
 	const planned = all.filter((one) => one.line === line && one.against === undefined);
 	const level = planned.find(({ of }) => of === 'level')?.planned;
 	if (level) return judgeLevel(evidence.measured, level.sign === 0 ? 0 : 1);
-	const rate = planned.find(({ of }) => of === 'frequency')?.planned;
+	const rate = planned.find(({ of }) => of === 'frequency')?.planned ?? planned.find(({ of }) => of === 'interval')?.planned.inverse();
 	if (!rate) return undecided('not-steady');
 	if (evidence.measured.edges === 0)
 		return evidence.window.mul(rate).compare(TWO) >= 0 ? same('outside', 'never-moves') : undecided('no-whole-period');
@@ -87,12 +87,14 @@ function judgeLevel({ edges, level }: PulseMeasures, planned: 0 | 1): Verdict {
 
 function judgeQuantity(planned: PlannedQuantity, evidence: Evidence, source: [Ppm, Ppm]): QuantityVerdict | undefined {
 	const { of, wish } = planned;
-	if (of !== 'frequency' && of !== 'high' && of !== 'duty') return undefined;
+	if (of !== 'frequency' && of !== 'high' && of !== 'duty' && of !== 'interval') return undefined;
 	const { measured } = evidence;
-	const [found, { period, high }] = [measured[of], measured];
+	// An event shows as a rise: from one to the next is a period.
+	const [found, { period, high }] = [of === 'interval' ? measured.period : measured[of], measured];
 	if (!found || !period || !high) return undefined;
 	const periods = { count: period.count, stretches: measured.stretches, mean: period.mean };
-	const recording = recordingPart(of, evidence.step, { found, periods, widths: high, over: period.mean });
+	const part = { found, periods, widths: high, over: period.mean };
+	const recording = recordingPart(of === 'interval' ? 'period' : of, evidence.step, part);
 	if (!recording) return undefined;
 	const hold = (against: Rational): Held => {
 		const held = holdAgainst(found.mean, against, plannedBudget(planned, against, { source, recording, instrument: evidence.instrument }));
@@ -106,7 +108,7 @@ function judgeQuantity(planned: PlannedQuantity, evidence: Evidence, source: [Pp
 function neededTime(
 	deviation: Rational,
 	{ sum: [low, high], recording, instrument }: Budget,
-	{ of, measured, step }: { of: 'frequency' | 'high' | 'duty'; measured: PulseMeasures; step: RecordingStep }
+	{ of, measured, step }: { of: 'frequency' | 'high' | 'duty' | 'interval'; measured: PulseMeasures; step: RecordingStep }
 ): Seconds | undefined {
 	const own = recording.add(instrument);
 	const [below, above] = [deviation.sub(low.add(own)), high.sub(own).sub(deviation)];
@@ -124,7 +126,7 @@ function neededTime(
 				? room.mul(mean)
 				: room;
 	const ratio =
-		of === 'frequency'
+		of === 'frequency' || of === 'interval'
 			? step.step.mul(Rational.int(measured.stretches)).div(inTime)
 			: squared(step.step.mul(Rational.ratio(3, 2)).div(inTime));
 	return mean.mul(Rational.of(-ratio.neg().floor() + 1n));

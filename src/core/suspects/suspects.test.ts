@@ -88,6 +88,15 @@ describe('suspects of one pulse', () => {
 			'prescale-one-more'
 		]);
 	});
+	test('the interval of a tick’s events is judged where a pin shows them, with what was wished', () => {
+		// The system tick: 10 ms, 100 ppm allowed; the crystal 50. 1 % late is outside, 70 ppm only as set.
+		const events = (interval: number) => checkWhole(plan, [witness('system-tick', pulses(interval, 2000, 300), { role: 'event' })]).aims[0];
+		expect(events(10e6)).toMatchObject({ asSet: 'within', asWished: 'within' });
+		const { of, measured, count } = events(10e6).quantities[0];
+		expect([of, String(measured), count]).toEqual(['interval', '1/100', 299]);
+		expect(events(10.1e6)).toMatchObject({ asSet: 'outside', asWished: 'outside' });
+		expect(events(10_000_700)).toMatchObject({ asSet: 'outside', asWished: 'within' });
+	});
 	test('a typed reading is enough', () => {
 		const reading = { id: 'x', aim: 'heater-a', of: 'frequency', line: 'pin', value: '600.0 Hz', error: '', by: '' };
 		const { aims, findings } = checkWhole({ ...plan, readings: [reading] }, []);

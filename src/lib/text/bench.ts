@@ -33,11 +33,12 @@ const QUANTITIES: Record<QuantityVerdict['of'], string> = {
 	frequency: 'rate',
 	high: 'high width',
 	low: 'low width',
-	duty: 'duty'
+	duty: 'duty',
+	interval: 'interval of events'
 };
 
 export function quantityName(of: QuantityVerdict['of']): string {
-	return { frequency: 'Rate', high: 'High', low: 'Low', duty: 'Duty' }[of];
+	return { frequency: 'Rate', high: 'High', low: 'Low', duty: 'Duty', interval: 'Interval' }[of];
 }
 
 /** Quantities of which the same can be said in one sentence. */

@@ -1,5 +1,6 @@
 import type { AimKind } from '../common/kind.js';
 import { largest } from '../../timer/index.js';
+import { wishedAs } from '../common/expect.js';
 import { linkQuantities } from '../common/quantities.js';
 import { turnedTime } from '../common/turned.js';
 import { buildTick } from './build.js';
@@ -24,8 +25,9 @@ export const tickKind: AimKind<TickAim> = {
 	settle: (aim, timer) => ({ ...aim, mode: timer.modes.includes(aim.mode) ? aim.mode : timer.modes[0] }),
 	derive: deriveTick,
 	build: buildTick,
-	expect({ run }) {
-		return run.interval ? [{ of: 'interval', line: 'events', planned: run.interval.seconds, unit: 's' }] : [];
+	expect({ run, wishes }) {
+		const wish = wishes?.rate && { ...wishes.rate, value: wishes.rate.value.inverse() };
+		return run.interval ? [{ of: 'interval', line: 'events', planned: run.interval.seconds, unit: 's', ...wishedAs(wish) }] : [];
 	},
 	turned(derivation) {
 		const { run, timer, aim } = derivation;
