@@ -2,6 +2,7 @@ import { readFile, writeFile } from 'node:fs/promises';
 import { basename } from 'node:path';
 import { Rational } from '../core/exact/index.js';
 import { FormatError, type ParsedLine, type ParsedRecording } from '../core/formats/index.js';
+import { handOff, type HeldDump } from '../core/handoff/index.js';
 import { derivePlan, type Plan, type PlanDerivation, type Sweep } from '../core/plan/index.js';
 import { planSystem } from '../core/predict/index.js';
 import { measurePulses } from '../core/measure/index.js';
@@ -21,6 +22,7 @@ import {
 } from '../core/suspects/index.js';
 import { commandText, formatText, lineName } from '../lib/text/index.js';
 import { checkOutput, checkTold } from './checkOutput.js';
+import { dumpOf } from './readBack.js';
 import { junitOf } from './junit.js';
 import { readRecording } from './measure.js';
 import { fileReason, readPlanFile, Unreadable } from './files.js';
@@ -33,6 +35,11 @@ export interface CheckOptions {
 	json?: boolean;
 	strict?: boolean;
 	junit?: string;
+	/** A dump of registers as one more witness, and what it leaves open. */
+	dump?: string;
+	base?: string;
+	hex?: boolean;
+	grouped?: 'bytes' | 'words';
 }
 
 /** A recorded line with what it shows, and whether that was only guessed. */
@@ -51,6 +58,7 @@ export interface Checked {
 	lines: MappedLine[];
 	asSet: Outcome;
 	asWished: Outcome;
+	dump?: HeldDump;
 }
 
 const EXITS: Record<Outcome, number> = { within: 0, outside: 1, undecided: 3 };
@@ -66,7 +74,8 @@ export async function check(file: string, recordings: readonly string[], options
 	if (witnesses.length === 0 && logs.length === 0) throw new Unreadable(commandText.nothingMapped);
 	const whole = checkWhole(plan, witnesses);
 	const outcomes = (of: 'asSet' | 'asWished') => worstOf([...whole.aims.map((aim) => aim[of]), ...logs.map(({ outcome }) => outcome)]);
-	const checked: Checked = { plan, whole, logs, lines, asSet: outcomes('asSet'), asWished: outcomes('asWished') };
+	const dump = options.dump === undefined ? undefined : await dumpOf(handOff(derivation), options.dump, options);
+	const checked: Checked = { plan, whole, logs, lines, asSet: outcomes('asSet'), asWished: outcomes('asWished'), ...(dump && { dump }) };
 	if (options.json) process.stdout.write(JSON.stringify(checkOutput(checked), null, '\t') + '\n');
 	else process.stdout.write(checkTold(checked).join('\n') + '\n');
 	if (options.junit !== undefined) await writeJunit(options.junit, checked);

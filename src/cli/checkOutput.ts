@@ -1,23 +1,43 @@
 import type { JudgedQuantity } from '../core/check/index.js';
+import { dumpSays, type SuspectedPlace } from '../core/handoff/index.js';
 import { plainCheck } from '../core/suspects/index.js';
-import { commandText, damageText, mistakeText, OUTCOME, quantityText, turnedAroundText, whereText } from '../lib/text/index.js';
+import {
+	commandText,
+	damageText,
+	dumpSaysText,
+	mistakeText,
+	OUTCOME,
+	quantityText,
+	turnedAroundText,
+	whereText
+} from '../lib/text/index.js';
 import type { Checked } from './check.js';
 import type { CheckOutput } from './shapes.js';
 
 /** What a check prints with --json. */
-export function checkOutput({ plan, whole, logs, lines, asSet, asWished }: Checked): CheckOutput {
+export function checkOutput({ plan, whole, logs, lines, asSet, asWished, dump }: Checked): CheckOutput {
+	const plain = plainCheck(plan, whole, logs, { asSet, asWished });
+	const saying = <T extends { where: readonly SuspectedPlace[] }>(one: T) => {
+		const says = dump && dumpSays(dump, one.where);
+		return { ...one, ...(says && { dump: says.word }) };
+	};
 	return {
 		format: 'nolvet-check',
 		version: 1,
 		plan: plan.name,
 		lines: lines.map(({ file, line, map, guessed }) => ({ file, line, guessed, ...(map && { aim: map.aim, role: map.role }) })),
-		...plainCheck(plan, whole, logs, { asSet, asWished })
+		...plain,
+		suspects: plain.suspects.map((one) => ({ ...saying(one), ties: one.ties.map(saying) }))
 	};
 }
 
 /** What a check says without --json. */
-export function checkTold({ plan, whole, logs, lines, asSet, asWished }: Checked): string[] {
+export function checkTold({ plan, whole, logs, lines, asSet, asWished, dump }: Checked): string[] {
 	const out: string[] = [];
+	const tellDump = (where: readonly SuspectedPlace[]) => {
+		const says = dump && dumpSays(dump, where);
+		if (says) out.push(`  ${dumpSaysText(says)}`);
+	};
 	for (const { file, line, map, guessed } of lines)
 		out.push(
 			map
@@ -39,7 +59,11 @@ export function checkTold({ plan, whole, logs, lines, asSet, asWished }: Checked
 		out.push(
 			`${one.explains ? commandText.explains : commandText.nearly}: ${mistakeText(one.codes)} (${one.where.map(whereText).join('; ')})`
 		);
-		for (const tie of one.ties) out.push(`  ${commandText.tied}: ${mistakeText(tie.codes)} (${tie.where.map(whereText).join('; ')})`);
+		tellDump(one.where);
+		for (const tie of one.ties) {
+			out.push(`  ${commandText.tied}: ${mistakeText(tie.codes)} (${tie.where.map(whereText).join('; ')})`);
+			tellDump(tie.where);
+		}
 	}
 	for (const { suspects } of logs)
 		for (const one of suspects.filter(({ explains }, i) => explains || i < 3))

@@ -62,6 +62,10 @@ program
 	.option('--json', commandText.json)
 	.option('--strict', commandText.strict)
 	.option('--junit <file>', commandText.junit)
+	.option('--dump <file>', commandText.dump)
+	.option('--base <address>', commandText.base)
+	.option('--hex', commandText.hexWords)
+	.addOption(new Option('--grouped <way>', commandText.grouped).choices(['bytes', 'words']))
 	.action(async (plan: string, recordings: string[], options: CheckOptions) => finish(await check(plan, recordings, options)));
 
 program

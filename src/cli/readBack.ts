@@ -1,5 +1,5 @@
 import { dumpText } from '../core/formats/index.js';
-import { handOff, holdDump, type DumpWords, type HeldDump } from '../core/handoff/index.js';
+import { handOff, holdDump, type DumpWords, type HandOff, type HeldDump } from '../core/handoff/index.js';
 import { derivePlan } from '../core/plan/index.js';
 import { commandText, dumpTroubleText, hex, registerFindingText } from '../lib/text/index.js';
 import { bytesOf, readPlanFile, Unreadable } from './files.js';
@@ -15,12 +15,7 @@ export interface ReadBackOptions {
 /** Holds a dump against a plan. Returns 0 where nothing differs, else 1. Throws Unreadable. */
 export async function readBackOf(file: string, dump: string, options: ReadBackOptions): Promise<number> {
 	const of = handOff(derivePlan(await readPlanFile(file)));
-	if (!of.binding) {
-		process.stderr.write(`nolvet: ${of.findings.length === 0 ? commandText.noRegisters : commandText.badBinding}\n`);
-		return 2;
-	}
-	const { back, quantities, registers, dump: read } = holdDump(of, dumpText(await bytesOf(dump)), wordsOf(options))!;
-	tellTroubles(read, dump);
+	const { back, quantities, registers } = await dumpOf(of, dump, options);
 	const output: ReadBackOutput = {
 		format: 'nolvet-read-back',
 		version: 1,
@@ -44,6 +39,14 @@ export async function readBackOf(file: string, dump: string, options: ReadBackOp
 	if (options.json) process.stdout.write(`${JSON.stringify(output, null, '\t')}\n`);
 	else for (const line of linesOf(output)) process.stdout.write(`${line}\n`);
 	return output.differing.length === 0 && registers.every(({ differing }) => differing === 0n) ? 0 : 1;
+}
+
+/** A dump's file laid on a plan's registers; its troubles go to the error output. Throws Unreadable. */
+export async function dumpOf(of: HandOff, file: string, options: ReadBackOptions): Promise<HeldDump> {
+	if (!of.binding) throw new Unreadable(of.findings.length === 0 ? commandText.noRegisters : commandText.badBinding);
+	const held = holdDump(of, dumpText(await bytesOf(file)), wordsOf(options))!;
+	tellTroubles(held.dump, file);
+	return held;
 }
 
 /** Throws Unreadable. */

@@ -80,6 +80,8 @@ const where = z.object({
 	clock: z.record(z.string(), z.string()).optional()
 });
 const known = z.tuple([z.number(), z.number()]);
+/** What a dump of registers says of it, where one was given that does. */
+const dump = z.enum(['holds', 'contradicts']).optional();
 const about = z.object({ aims: z.array(z.string()), recording: z.string().optional() }).optional();
 
 export const checkShape = z.object({
@@ -163,7 +165,8 @@ export const checkShape = z.object({
 			explains: z.boolean(),
 			/** The greatest residual: at most 1 explains. null: beyond any. */
 			worst: z.number().nullable(),
-			ties: z.array(z.object({ codes: z.array(z.string()), where: z.array(where) })),
+			ties: z.array(z.object({ codes: z.array(z.string()), where: z.array(where), dump })),
+			dump,
 			/** The aims, and the one of several recordings, that it explains; left out: all. */
 			about,
 			/** What would tell it from the first of its ties. */

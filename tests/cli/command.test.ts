@@ -213,6 +213,16 @@ describe('nolvet check', () => {
 		expect(check.evidence.rows[0].codes).toEqual([]);
 		expect(check.evidence.rows[1].cells.every((cell) => cell === null || Math.abs(cell) <= 1)).toBe(true);
 	});
+	test('a dump is one more witness: it holds to the right suspect, and speaks against another', () => {
+		const files = [recorded('heater-half-rate.vcd'), '--instrument', '50', '--dump', at('witness.txt')];
+		writeFileSync(at('witness.txt'), 'TIMERD.TICKDIV = 0x1\n');
+		expect(told(files).check.suspects[0]).toMatchObject({ codes: ['prescale-one-more'], dump: 'holds' });
+		writeFileSync(at('witness.txt'), 'TIMERD.TICKDIV = 0x0\n');
+		expect(told(files).check.suspects[0]).toMatchObject({ codes: ['prescale-one-more'], dump: 'contradicts' });
+		expect(nolvet(['check', at('demo.json'), ...files]).out).toContain('The dump speaks against it: timer-d prescale really is 1.');
+		writeFileSync(at('witness.txt'), 'nothing\n');
+		expect(nolvet(['check', at('demo.json'), ...files]).status).toBe(2);
+	});
 	test('two mistakes are named as a pair; a damaged recording is told, and nobody is suspected of it', () => {
 		writeFileSync(at('lamp.json'), nolvet(['demo', 'fernhollow-lamp']).out);
 		const lamp = nolvet(['check', at('lamp.json'), recorded('lamp-two-mistakes.vcd'), '--instrument', '20', '--json']);

@@ -25,6 +25,6 @@ export { laidText, laneText, OUTCOME, quantityName, shownText, verdictText, note
 export { commandText, lineName } from './command.js';
 export { reportMarkdown } from './report.js';
 export type { ReportOf } from './report.js';
-export { damageText, mistakeText, residualText, tellText, turnedAroundText, whereText } from './suspects.js';
+export { damageText, dumpSaysText, mistakeText, residualText, tellText, turnedAroundText, whereText } from './suspects.js';
 export { curveLabel, curveWords } from './curves.js';
 export type { CurveWords } from './curves.js';

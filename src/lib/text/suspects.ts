@@ -1,3 +1,4 @@
+import type { DumpSays } from '../../core/handoff/index.js';
 import type { Damage, TurnedAround, Where } from '../../core/suspects/index.js';
 import { Rational } from '../../core/exact/index.js';
 import { seconds } from './numbers.js';
@@ -69,6 +70,12 @@ export function mistakeText(codes: readonly string[]): string {
 export function whereText({ timer, channel, what, planned, found }: Where): string {
 	const place = [timer, channel].filter((part) => part !== undefined && part !== '').join(' ');
 	return `${place === '' ? '' : `${place}: `}${what} ${found} instead of ${planned}`;
+}
+
+/** What a dump of registers says of a suspect. */
+export function dumpSaysText({ word, quantities }: DumpSays): string {
+	const held = quantities.map(({ unit, quantity, read }) => `${unit} ${quantity} really is ${read}`).join('; ');
+	return word === 'holds' ? `The dump agrees: ${held}.` : `The dump speaks against it: ${held}.`;
 }
 
 export function damageText({ code, lines, count }: Damage): string {

@@ -1,6 +1,7 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { goto } from '$app/navigation';
+	import { dumpSays, handOff, type SuspectedPlace } from '../../../core/handoff/index.js';
 	import type { PlainCheck } from '../../../core/suspects/index.js';
 	import { readValueAs, type ValueUnit } from '../../../core/readings/index.js';
 	import { csvRow } from '../../../core/formats/index.js';
@@ -8,6 +9,7 @@
 	import { fileName, saveFile } from '../../components/export.js';
 	import { openPlan } from '../../session/context.js';
 	import { addReading } from '../../session/edits.js';
+	import { heldDump, keptDump } from '../../session/keptDump.js';
 	import { notices } from '../../session/notices.svelte.js';
 	import { changedSince } from '../../session/pastChecks.js';
 	import { readOffers } from '../../session/readOffers.js';
@@ -33,7 +35,17 @@
 	const check = $derived(model.result);
 	const nameOf = (aim: string) => session.plan.aims.find(({ id }) => id === aim)?.name ?? aim;
 	const off = $derived(check?.aims.filter(({ verdict }) => verdict === 'outside') ?? []);
-	const first = $derived(check?.suspects.find(({ explains }) => explains));
+	/** A dump that was laid beside the plan is one more witness. */
+	const dump = $derived(heldDump(handOff(session.derivation), keptDump(session.id)));
+	const otherwise = $derived(dump?.quantities.filter(({ differs }) => differs) ?? []);
+	const saysOf = (places: readonly SuspectedPlace[]) => dump && dumpSays(dump, places);
+	const leading = $derived(check?.suspects.find(({ explains }) => explains));
+	const possible = $derived(
+		(check?.suspects ?? [])
+			.flatMap(({ explains, codes, where, ties }) => (explains ? [{ codes, where }, ...ties] : []))
+			.filter(({ where }) => saysOf(where)?.word !== 'contradicts')
+	);
+	const first = $derived(possible.find(({ where }) => saysOf(where)?.word === 'holds') ?? possible.at(0));
 	/** What is said of it all in one sentence. */
 	const sentence = $derived.by(() => {
 		if (!check) return '';
@@ -42,7 +54,7 @@
 			model.state.kind === 'loading'
 				? ''
 				: first
-					? `${mistakeText(first.codes)}: that explains it.`
+					? `${mistakeText(first.codes)}: that explains it${saysOf(first.where) ? ', and the dump agrees' : ''}.`
 					: check.suspects.length > 0
 						? 'No mistake known here explains it.'
 						: '';
@@ -52,6 +64,9 @@
 	const turned = $derived((check?.turned ?? []).filter(({ ticks: [least, most], planned }) => planned < least || planned > most));
 	const before = $derived(model.past.at(1));
 	const changed = $derived(model.past[0] && before ? changedSince(model.past[0], before) : []);
+
+	/** Quantities of a dump that are named at the head. */
+	const MOST_OTHERWISE = 3;
 
 	type Row = PlainCheck['evidence']['rows'][number];
 
@@ -138,8 +153,18 @@
 					<button type="button" class="btn" onclick={() => model.again()}>Check again</button>
 				{/if}
 			</div>
-			{#if check && (check.damage.length > 0 || changed.length > 0)}
+			{#if check && (check.damage.length > 0 || changed.length > 0 || dump)}
 				<p class="text-[12.5px] text-soft">
+					{#if dump}
+						<span class="mr-3" data-testid="dump-says">
+							A <a class="text-accent underline" href="/plan/{session.id}/handoff">dump of registers</a> lies beside:
+							{#if otherwise.length === 0}all that it holds is as planned.{:else}{listed(
+									otherwise
+										.slice(0, MOST_OTHERWISE)
+										.map(({ unit, quantity, planned, read }) => `${unit} ${quantity} is ${read}, ${planned} was planned`)
+								)}{otherwise.length > MOST_OTHERWISE ? `, and ${otherwise.length - MOST_OTHERWISE} more` : ''}.{/if}
+						</span>
+					{/if}
 					{#each check.damage as one, i (i)}<span class="mr-3 text-warn">{damageText(one)}.</span>{/each}
 					{#if changed.length > 0}
 						Since the check before: {listed(
@@ -217,11 +242,12 @@
 							isPinned={(row) => model.isPinned(row)}
 							onPin={(row) => model.pin(row)}
 							onAdopt={take}
+							saysOf={(row) => saysOf(row.where)}
 						/>
 						<div class="max-h-32 overflow-y-auto border-t bg-card px-3 py-1.5 text-[12.5px]" data-testid="tell">
-							{#if first && first.ties.length > 0}
+							{#if leading && leading.ties.length > 0}
 								<p>
-									{tellText(first.tell, 0) ||
+									{tellText(leading.tell, 0) ||
 										'No longer recording of these lines would tell the first from the others: their clocks cover the difference.'}
 								</p>
 							{/if}

@@ -1,6 +1,7 @@
 <script lang="ts">
+	import type { DumpSays } from '../../../core/handoff/index.js';
 	import type { PlainCheck } from '../../../core/suspects/index.js';
-	import { mistakeText, residualText, roleText, whereText } from '../../text/index.js';
+	import { dumpSaysText, mistakeText, residualText, roleText, whereText } from '../../text/index.js';
 
 	interface Props {
 		check: PlainCheck;
@@ -11,8 +12,10 @@
 		isPinned: (row: PlainCheck['evidence']['rows'][number]) => boolean;
 		onPin: (row: PlainCheck['evidence']['rows'][number]) => void;
 		onAdopt: (row: PlainCheck['evidence']['rows'][number]) => void;
+		/** Of a row, what a dump of registers says, where one lies beside the plan. */
+		saysOf: (row: PlainCheck['evidence']['rows'][number]) => DumpSays | undefined;
 	}
-	let { check, nameOf, recordingName, onShow, isPinned, onPin, onAdopt }: Props = $props();
+	let { check, nameOf, recordingName, onShow, isPinned, onPin, onAdopt, saysOf }: Props = $props();
 
 	const columns = $derived(check.evidence.columns);
 	const rows = $derived(check.evidence.rows);
@@ -62,11 +65,13 @@
 		</thead>
 		<tbody>
 			{#each rows as row, i (i)}
-				<tr class={['border-b align-top', i > 0 && row.explains && 'bg-accent-wash']} data-testid="evidence-row">
+				{@const says = i > 0 ? saysOf(row) : undefined}
+				{@const struck = says?.word === 'contradicts'}
+				<tr class={['border-b align-top', i > 0 && row.explains && !struck && 'bg-accent-wash']} data-testid="evidence-row">
 					<th
 						class={[
 							'sticky left-0 w-88 min-w-88 border-r px-2 py-1 text-left font-normal',
-							i > 0 && row.explains ? 'bg-accent-wash' : 'bg-card'
+							i > 0 && row.explains && !struck ? 'bg-accent-wash' : 'bg-card'
 						]}
 					>
 						{#if i === 0}
@@ -79,8 +84,9 @@
 								>
 							{/if}
 							{#if row.tie}<span class="text-[11px] text-soft">or, not to be told apart here:</span>{/if}
-							<span class={row.explains ? 'font-bold' : ''}>{mistakeText(row.codes)}</span>
+							<span class={[row.explains && 'font-bold', struck && 'text-soft line-through']}>{mistakeText(row.codes)}</span>
 							<span class="text-[11px] text-soft">{row.where.map(whereText).join('; ')}</span>
+							{#if says}<span class={['block text-[11px]', struck ? 'text-warn' : 'font-bold text-accent']}>{dumpSaysText(says)}</span>{/if}
 							<button
 								type="button"
 								class={['text-[11px] whitespace-nowrap underline', isPinned(row) ? 'font-bold text-warn' : 'text-accent']}

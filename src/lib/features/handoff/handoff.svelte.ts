@@ -1,7 +1,6 @@
 import {
 	codeOf,
 	handOff,
-	holdDump,
 	markOf,
 	PLAIN_STYLE,
 	readStyle,
@@ -12,6 +11,8 @@ import {
 	type HeldDump,
 	type Resident
 } from '../../../core/handoff/index.js';
+import { keep, kept } from '../../session/kept.js';
+import { heldDump, keepDump, keptDump, type KeptDump } from '../../session/keptDump.js';
 import type { PlanSession } from '../../session/session.svelte.js';
 import { codeWords } from '../../text/index.js';
 
@@ -33,26 +34,14 @@ export class HandoffModel {
 		return this.of.binding ? codeOf(this.of, this.style, codeWords(plan, markOf(plan, made))) : NONE;
 	});
 	readonly held: HeldDump | undefined = $derived.by(() => {
-		if (this.dumpText.trim() === '') return undefined;
-		const base = this.base.trim() === '' ? NaN : Number(this.base);
-		return holdDump(this.of, this.dumpText, {
-			hex: this.hexWords,
-			...(this.grouped && { grouped: this.grouped }),
-			...(Number.isSafeInteger(base) && { base })
-		});
+		return heldDump(this.of, this.dump);
 	});
 	/** Of every register, by its name, the planned quantities that live there. */
 	readonly residents: ReadonlyMap<string, Resident[]> = $derived.by(() => residentsOf(this.of));
 
 	constructor(private readonly session: PlanSession) {
-		const left = kept(this.key);
-		if (typeof left === 'object' && left !== null) {
-			const { text, base, hex, grouped } = left as Record<string, unknown>;
-			this.dumpText = typeof text === 'string' ? text : '';
-			this.base = typeof base === 'string' ? base : '';
-			this.hexWords = hex === true;
-			this.grouped = grouped === 'bytes' || grouped === 'words' ? grouped : undefined;
-		}
+		const { text, base, hex, grouped } = keptDump(session.id);
+		[this.dumpText, this.base, this.hexWords, this.grouped] = [text, base, hex, grouped];
 		const read = readStyle(kept(STYLE) ?? {});
 		if ('style' in read) this.style = read.style;
 	}
@@ -62,36 +51,18 @@ export class HandoffModel {
 	}
 
 	keepDump(): void {
+		keepDump(this.session.id, this.dump);
+	}
+
+	private get dump(): KeptDump {
 		const { dumpText: text, base, hexWords: hex, grouped } = this;
-		keep(this.key, { text, base, hex, grouped });
+		return { text, base, hex, ...(grouped && { grouped }) };
 	}
 
 	setStyle(style: CodeStyle): void {
 		this.style = style;
 		keep(STYLE, style);
 	}
-
-	private get key(): string {
-		return `nolvet-handoff ${this.session.id}`;
-	}
 }
 
 const STYLE = 'nolvet-code-style';
-
-/** undefined: nothing readable. */
-function kept(key: string): unknown {
-	try {
-		return JSON.parse(localStorage.getItem(key) ?? 'null') ?? undefined;
-	} catch {
-		return undefined;
-	}
-}
-
-/** What does not fit into the browser's own store is only not there the next time. */
-function keep(key: string, value: object): void {
-	try {
-		localStorage.setItem(key, JSON.stringify(value));
-	} catch {
-		// As said.
-	}
-}
