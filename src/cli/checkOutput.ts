@@ -1,5 +1,5 @@
 import type { JudgedQuantity } from '../core/check/index.js';
-import { dumpSays, type SuspectedPlace } from '../core/handoff/index.js';
+import { dumpSays, suspectedOf } from '../core/handoff/index.js';
 import { plainCheck } from '../core/suspects/index.js';
 import {
 	commandText,
@@ -14,11 +14,14 @@ import {
 import type { Checked } from './check.js';
 import type { CheckOutput } from './shapes.js';
 
+/** As much of a suspect as a dump is asked about. */
+type Told = Parameters<typeof suspectedOf>[1];
+
 /** What a check prints with --json. */
 export function checkOutput({ plan, whole, logs, lines, asSet, asWished, dump }: Checked): CheckOutput {
 	const plain = plainCheck(plan, whole, logs, { asSet, asWished });
-	const saying = <T extends { where: readonly SuspectedPlace[] }>(one: T) => {
-		const says = dump && dumpSays(dump, one.where);
+	const saying = <T extends Told>(one: T, about: Told['about']) => {
+		const says = dump && dumpSays(dump, suspectedOf(plan, { ...one, about }));
 		return { ...one, ...(says && { dump: says.word }) };
 	};
 	return {
@@ -27,15 +30,15 @@ export function checkOutput({ plan, whole, logs, lines, asSet, asWished, dump }:
 		plan: plan.name,
 		lines: lines.map(({ file, line, map, guessed }) => ({ file, line, guessed, ...(map && { aim: map.aim, role: map.role }) })),
 		...plain,
-		suspects: plain.suspects.map((one) => ({ ...saying(one), ties: one.ties.map(saying) }))
+		suspects: plain.suspects.map((one) => ({ ...saying(one, one.about), ties: one.ties.map((tie) => saying(tie, one.about)) }))
 	};
 }
 
 /** What a check says without --json. */
 export function checkTold({ plan, whole, logs, lines, asSet, asWished, dump }: Checked): string[] {
 	const out: string[] = [];
-	const tellDump = (where: readonly SuspectedPlace[]) => {
-		const says = dump && dumpSays(dump, where);
+	const tellDump = (one: Told, about: Told['about']) => {
+		const says = dump && dumpSays(dump, suspectedOf(plan, { ...one, about }));
 		if (says) out.push(`  ${dumpSaysText(says)}`);
 	};
 	for (const { file, line, map, guessed } of lines)
@@ -59,10 +62,10 @@ export function checkTold({ plan, whole, logs, lines, asSet, asWished, dump }: C
 		out.push(
 			`${one.explains ? commandText.explains : commandText.nearly}: ${mistakeText(one.codes)} (${one.where.map(whereText).join('; ')})`
 		);
-		tellDump(one.where);
+		tellDump(one, one.about);
 		for (const tie of one.ties) {
 			out.push(`  ${commandText.tied}: ${mistakeText(tie.codes)} (${tie.where.map(whereText).join('; ')})`);
-			tellDump(tie.where);
+			tellDump(tie, one.about);
 		}
 	}
 	for (const { suspects } of logs)

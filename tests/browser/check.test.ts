@@ -36,6 +36,26 @@ describe('the station Check', () => {
 		await page.until('[data-testid=tell]', 'ticks of');
 	});
 
+	test('a dump beside the plan holds to a suspect, or speaks against it', async () => {
+		await page.go(`${plan}/handoff`);
+		await page.press('Read back');
+		await page.type('A dump of registers', 'TIMERD.TICKDIV = 0x1');
+		await page.go(`${plan}/check`);
+		await page.until('[data-testid=dump-says]', 'timer-d prescale is 2, 1 was planned');
+		await page.until('[data-testid=why]', 'that explains it, and the dump agrees.');
+		await page.until('[data-testid=evidence]', 'The dump agrees: timer-d prescale really is 2.');
+		await page.go(`${plan}/handoff`);
+		await page.press('Read back');
+		await page.type('A dump of registers', 'TIMERD.TICKDIV = 0x0');
+		await page.go(`${plan}/check`);
+		await page.until('[data-testid=evidence]', 'The dump speaks against it: timer-d prescale really is 1.');
+		await page.go(`${plan}/handoff`);
+		await page.press('Read back');
+		await page.type('A dump of registers', '');
+		await page.go(`${plan}/check`);
+		await page.driver.wait(async () => (await page.all('[data-testid=dump-says]')).length === 0, 8000);
+	});
+
 	test('a suspect is noted for the firmware, and that can be undone', async () => {
 		await page.press('note for the firmware');
 		await page.until('body', 'Noted on the aim, for the firmware.');

@@ -1,8 +1,8 @@
 export { codesOf, quantitiesOf } from './quantities.js';
 export { holdDump } from './held.js';
 export type { DumpWords, HeldDump, HeldQuantity, HeldRegister } from './held.js';
-export { dumpSays } from './witness.js';
-export type { DumpSays, SuspectedPlace } from './witness.js';
+export { dumpSays, suspectedOf } from './witness.js';
+export type { DumpSays, Suspected, SuspectedPlace } from './witness.js';
 export { systemAsRead } from './decoded.js';
 export { residentsOf, stepGroups } from './residents.js';
 export type { Resident, StepGroup } from './residents.js';

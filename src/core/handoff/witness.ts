@@ -1,3 +1,4 @@
+import type { Plan } from '../plan/index.js';
 import type { HeldDump, HeldQuantity } from './held.js';
 
 /** Where a suspected mistake would sit, as suspects say it. */
@@ -16,16 +17,57 @@ export interface DumpSays {
 	quantities: HeldQuantity[];
 }
 
+/** A suspect: what it supposes, and the timers and channels of the aims that it is to explain. */
+export interface Suspected {
+	codes: readonly string[];
+	where: readonly SuspectedPlace[];
+	of: readonly { timer: string; channel?: string }[];
+}
+
+/** A suspect of a check as a dump is asked about it. `about`: the aims that it explains, where it is not all. */
+export function suspectedOf(
+	{ aims }: Plan,
+	{ codes, where, about }: { codes: readonly string[]; where: readonly SuspectedPlace[]; about?: { aims: readonly string[] } | undefined }
+): Suspected {
+	const own = aims.filter(({ id, timer }) => (about ? about.aims.includes(id) : where.some((place) => place.timer === timer)));
+	const of = own.map((aim) => {
+		const { channel } = aim as { channel?: unknown };
+		return { timer: aim.timer, ...(typeof channel === 'string' && { channel }) };
+	});
+	return { codes, where, of };
+}
+
+/** Quantities that a mistake changes beside the one where it sits. */
+const ALSO: Readonly<Record<string, string[]>> = {
+	'both-one-more': ['prescale'],
+	'both-one-less': ['prescale'],
+	'timers-exchanged': ['prescale', 'reload', 'preload', 'compare']
+};
+
 /**
- * A dump as one more witness of a check: the suspect that supposes several things is contradicted by any of them that is otherwise, and holds
- * when all that the dump knows of them is so. undefined: the dump says nothing of it.
+ * A dump as one more witness of a check: the suspect that supposes several things is contradicted by any of them that is otherwise, and by
+ * any register of its timers that is not as planned though the suspect leaves it so; it holds when all that the dump knows of what it
+ * supposes is so. undefined: the dump says nothing of it.
  */
-export function dumpSays({ quantities }: HeldDump, places: readonly SuspectedPlace[]): DumpSays | undefined {
-	const all = places.flatMap((place) => wordsOf(quantities, place));
+export function dumpSays({ quantities }: HeldDump, { codes, where, of }: Suspected): DumpSays | undefined {
+	const claimed = (name: string) =>
+		where.some(({ what }) => name.split(':')[0] === what || (what === 'reload' && name === 'preload')) ||
+		codes.some((code) => ALSO[code]?.includes(name.split(':')[0]));
+	const supposed = where.flatMap((place) => wordsOf(quantities, place));
+	const left = quantities
+		.filter(({ unit, quantity, differs }) => differs && !claimed(quantity) && of.some((one) => one.timer === unit && shapes(quantity, one)))
+		.map((quantity): Word => ({ quantity, so: false }));
+	const all = [...supposed, ...left];
 	const against = all.filter(({ so }) => !so);
 	const told = against.length > 0 ? against : all;
 	if (told.length === 0) return undefined;
 	return { word: against.length > 0 ? 'contradicts' : 'holds', quantities: told.map(({ quantity }) => quantity) };
+}
+
+/** Does a quantity of a timer act on what an aim's pin shows? */
+function shapes(quantity: string, { channel }: { channel?: string }): boolean {
+	if (/^(prescale(:\d+)?|postscale|reload|preload|repeat|mode)$/.test(quantity)) return true;
+	return channel !== undefined && [`compare:${channel}`, `polarity:${channel}`, `output:${channel}`].includes(quantity);
 }
 
 interface Word {

@@ -1,7 +1,7 @@
 <script lang="ts">
 	import { onMount, untrack } from 'svelte';
 	import { goto } from '$app/navigation';
-	import { dumpSays, handOff, type SuspectedPlace } from '../../../core/handoff/index.js';
+	import { dumpSays, handOff, suspectedOf } from '../../../core/handoff/index.js';
 	import type { PlainCheck } from '../../../core/suspects/index.js';
 	import { readValueAs, type ValueUnit } from '../../../core/readings/index.js';
 	import { csvRow } from '../../../core/formats/index.js';
@@ -38,14 +38,14 @@
 	/** A dump that was laid beside the plan is one more witness. */
 	const dump = $derived(heldDump(handOff(session.derivation), keptDump(session.id)));
 	const otherwise = $derived(dump?.quantities.filter(({ differs }) => differs) ?? []);
-	const saysOf = (places: readonly SuspectedPlace[]) => dump && dumpSays(dump, places);
+	const saysOf = (one: Parameters<typeof suspectedOf>[1]) => dump && dumpSays(dump, suspectedOf(session.plan, one));
 	const leading = $derived(check?.suspects.find(({ explains }) => explains));
 	const possible = $derived(
 		(check?.suspects ?? [])
-			.flatMap(({ explains, codes, where, ties }) => (explains ? [{ codes, where }, ...ties] : []))
-			.filter(({ where }) => saysOf(where)?.word !== 'contradicts')
+			.flatMap(({ explains, codes, where, about, ties }) => (explains ? [{ codes, where }, ...ties].map((one) => ({ ...one, about })) : []))
+			.filter((one) => saysOf(one)?.word !== 'contradicts')
 	);
-	const first = $derived(possible.find(({ where }) => saysOf(where)?.word === 'holds') ?? possible.at(0));
+	const first = $derived(possible.find((one) => saysOf(one)?.word === 'holds') ?? possible.at(0));
 	/** What is said of it all in one sentence. */
 	const sentence = $derived.by(() => {
 		if (!check) return '';
@@ -54,7 +54,7 @@
 			model.state.kind === 'loading'
 				? ''
 				: first
-					? `${mistakeText(first.codes)}: that explains it${saysOf(first.where) ? ', and the dump agrees' : ''}.`
+					? `${mistakeText(first.codes)}: that explains it${saysOf(first) ? ', and the dump agrees' : ''}.`
 					: check.suspects.length > 0
 						? 'No mistake known here explains it.'
 						: '';
@@ -242,7 +242,7 @@
 							isPinned={(row) => model.isPinned(row)}
 							onPin={(row) => model.pin(row)}
 							onAdopt={take}
-							saysOf={(row) => saysOf(row.where)}
+							{saysOf}
 						/>
 						<div class="max-h-32 overflow-y-auto border-t bg-card px-3 py-1.5 text-[12.5px]" data-testid="tell">
 							{#if leading && leading.ties.length > 0}
