@@ -22,9 +22,21 @@ function inOrder(value: unknown): unknown {
 	return Object.fromEntries(entries.map(([key, one]) => [key, inOrder(one)]));
 }
 
+/** Parts of a plan stay the same objects from edit to edit, the profile of its chip above all: their texts are made once. */
+const texts = new WeakMap<object, string>();
+
+function textOf(value: unknown): string {
+	if (typeof value !== 'object' || value === null) return JSON.stringify(value);
+	const text = texts.get(value) ?? JSON.stringify(inOrder(value));
+	texts.set(value, text);
+	return text;
+}
+
 /** What everything that is handed off carries: revision and date where the plan's file says them, and a hash of the plan. */
 export function markOf(plan: Plan, made = plan.made): string {
 	const { made: _, ...rest } = plan;
-	const hash = hashOf(JSON.stringify(inOrder(rest)));
+	const entries = Object.entries(rest).filter(([, value]) => value !== undefined);
+	const parts = entries.sort(([a], [b]) => (a < b ? -1 : 1)).map(([key, value]) => `${JSON.stringify(key)}:${textOf(value)}`);
+	const hash = hashOf(`{${parts.join(',')}}`);
 	return made ? `revision ${made.revision} of ${made.date}, ${hash}` : hash;
 }

@@ -5,8 +5,8 @@ import { constant, type Coded } from './statements.js';
 export type Change = ReturnType<typeof changesAfter>;
 
 /**
- * Accesses that write a code that is known only while it runs. Every bit of the code lands in fixed bits of the accesses: each is tried by
- * itself. undefined: the quantity cannot be written so.
+ * Accesses that write a code that is known only while it runs. Every bit of the code lands in fixed bits of the accesses, which a few
+ * codes tell. undefined: the quantity cannot be written so.
  */
 export function codeTemplate(binding: Binding, unit: string, quantity: string, change: Change): Coded[] | undefined {
 	const own = binding.units.get(unit);
@@ -19,17 +19,26 @@ export function codeTemplate(binding: Binding, unit: string, quantity: string, c
 	};
 	const accessesOf = (code: QuantityValue): Access[] => change(new Map([[unit, new Map([[quantity, code]])]]), plain).accesses;
 	const zero = accessesOf(0);
-	const bits = Array.from({ length: value.width }, (_, k) => accessesOf(2 ** k));
-	if (zero.length === 0 || bits.some((one) => one.length !== zero.length)) return undefined;
+	const tried = triesOf(value.width).map(accessesOf);
+	if (zero.length === 0 || tried.some((one) => one.length !== zero.length)) return undefined;
 	return zero.map((access, i): Coded => {
 		if (access.do === 'read') return access;
-		const lands = bits.flatMap((one, k) => {
+		const turned = tried.map((one) => {
 			const there = one[i];
-			const changed = there.do === 'read' ? 0 : (there.value ^ access.value) >>> 0;
-			return changed === 0 ? [] : [{ code: k, bit: Math.log2(changed) }];
+			return there.do === 'read' ? 0 : (there.value ^ access.value) >>> 0;
+		});
+		const lands = Array.from({ length: access.bits }, (_, bit) => bit).flatMap((bit) => {
+			const number = turned.reduce((sum, word, j) => sum + ((word >>> bit) & 1) * 2 ** j, 0);
+			return number === 0 ? [] : [{ code: number - 1, bit }];
 		});
 		return lands.length === 0 ? access : { ...access, expression: expressionOf(access.bits, access.value, lands) };
 	});
+}
+
+/** Codes of which try j has the bits whose number, from 1, has its bit j: in which of them a bit of an access turns says which bit it is. */
+function triesOf(width: number): number[] {
+	const bits = Array.from({ length: width }, (_, k) => k);
+	return Array.from({ length: Math.ceil(Math.log2(width + 1)) }, (_, j) => bits.reduce((sum, k) => sum + (((k + 1) >> j) & 1) * 2 ** k, 0));
 }
 
 /** Bits of `code` put where they land, run by run. */
