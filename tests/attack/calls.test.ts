@@ -243,7 +243,7 @@ describe('a database that fails', () => {
 				await pause(20);
 				answer = await call(address, 'POST', `/api/plans/${id}/steps`, sent);
 			}
-			expect(answer.body).toEqual({ revision: base + 1, savedOn: expect.stringMatching(/^\d{4}-\d\d-\d\d$/) });
+			expect(answer.body).toEqual({ revision: base + 1, savedOn: expect.stringMatching(/^\d{4}-\d\d-\d\d$/) as string });
 			base++;
 		}
 		await stands();

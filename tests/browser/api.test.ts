@@ -45,7 +45,7 @@ describe('plans', () => {
 		const duty = edit(setStep(plan, ['aims', 0, 'duty'], '10 %', 'duty'));
 		expect(await call('POST', `/api/plans/${id}/steps`, { base: 1, steps: [rate, duty] })).toEqual({
 			status: 200,
-			body: { revision: 3, savedOn: expect.stringMatching(/^\d{4}-\d\d-\d\d$/) }
+			body: { revision: 3, savedOn: expect.stringMatching(/^\d{4}-\d\d-\d\d$/) as string }
 		});
 		const stale = await call('POST', `/api/plans/${id}/steps`, { base: 1, steps: [duty] });
 		expect([stale.status, stale.body.revision]).toEqual([409, 3]);
