@@ -49,6 +49,15 @@ describe('the station Handoff', () => {
 		await page.until('main', 'no register is called so');
 	});
 
+	test('what it holds is taken as a plan of its own, in which it is as planned', async () => {
+		await page.type('A dump of registers', 'TIMERD.TOPVAL = 0x0000EA60');
+		await page.press('take it as a plan of its own');
+		await page.until('body', 'One quantity is planned as read.');
+		await page.until('[data-testid=registers]', /TOPVAL[\s\S]*0x0000EA60/);
+		await page.press('Read back');
+		await page.until('[data-testid=read-back]', '0 are otherwise than planned');
+	});
+
 	test('a part without registers says so, and gets them', async () => {
 		const { binding: _, ...part } = fernhollow().part;
 		await page.go(`/plan/${await page.makePlan({ ...fernhollow(), part, name: 'Bare' })}/handoff`);

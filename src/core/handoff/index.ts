@@ -1,6 +1,9 @@
 export { codesOf, quantitiesOf } from './quantities.js';
 export { holdDump } from './held.js';
 export type { DumpWords, HeldDump, HeldQuantity, HeldRegister } from './held.js';
+export { svdOf } from './svd.js';
+export { planAsRead } from './asRead.js';
+export type { PlanAsRead } from './asRead.js';
 export { dumpSays, suspectedOf } from './witness.js';
 export type { DumpSays, Suspected, SuspectedPlace } from './witness.js';
 export { systemAsRead } from './decoded.js';

@@ -14,6 +14,7 @@ export type { ReadAccess, ReadBack } from './readBack.js';
 export type { Access } from './writer.js';
 export type { CodeRow, QuantityValue } from './code.js';
 export type { RegisterFinding } from './findings.js';
+export { ones } from './numbers.js';
 export { registersOf } from './register.js';
 export type { Register } from './register.js';
 export type { Value } from './value.js';

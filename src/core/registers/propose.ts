@@ -1,5 +1,6 @@
 import { hex } from '../exact/index.js';
 import type { ClockNodeProfile, PartProfile, Prescaler, TimerProfile } from '../part/index.js';
+import { withResets } from './resets.js';
 
 /** How registers are laid out: their width, and where the first block and each next one begin. */
 export interface Layout {
@@ -15,7 +16,7 @@ type Values = Record<string, Json>;
  * Invented registers for a part, every quantity that it can be set in bound to bits of its own (handoff.md): fields of one kind side by side,
  * wide numbers in registers of their own, halves where they are wider than a register.
  */
-export function proposeBinding(part: PartProfile, { bits, base, apart }: Layout): Json {
+export function proposeBinding(part: PartProfile, { bits, base, apart }: Layout): Record<string, unknown> {
 	const clocks = new BlockMaker(bits, base);
 	const pins = new BlockMaker(bits, base + apart);
 	const clockValues = clockQuantities(part.clock, clocks);
@@ -46,7 +47,7 @@ export function proposeBinding(part: PartProfile, { bits, base, apart }: Layout)
 			values: first === undefined ? { ...open, ...values } : open
 		};
 	});
-	return { bits, blocks, units };
+	return withResets({ bits, blocks, units }, part);
 }
 
 const blockName = (id: string) => id.replaceAll('-', '').toUpperCase();

@@ -1,11 +1,18 @@
 <script lang="ts">
+	import { goto } from '$app/navigation';
+	import { planAsRead } from '../../../core/handoff/index.js';
 	import { dumpText } from '../../../core/formats/index.js';
 	import Choice from '../../components/Choice.svelte';
+	import { call } from '../../session/api.js';
+	import { attempt } from '../../session/attempt.js';
+	import { keepDump, keptDump } from '../../session/keptDump.js';
+	import { notices } from '../../session/notices.svelte.js';
+	import type { PlanSession } from '../../session/session.svelte.js';
 	import { dumpTroubleText, registerFindingText } from '../../text/index.js';
 	import type { HandoffModel } from './handoff.svelte.js';
 
 	/** A dump laid on the plan: what the timers would really do. */
-	let { model }: { model: HandoffModel } = $props();
+	let { model, session }: { model: HandoffModel; session: PlanSession } = $props();
 
 	const held = $derived(model.held);
 	const troubles = $derived(held?.dump.troubles ?? []);
@@ -14,6 +21,21 @@
 	const EXAMPLE =
 		'TOPVAL = 0x0000EA5F\n0x40001400: 0x00000001 0x00000000\nor drop a file: words, a hex dump, records that begin with : or S, plain bytes';
 	let all = $state(false);
+	const asRead = $derived(held && differing.length > 0 ? planAsRead(model.of, held) : undefined);
+
+	/** What the registers really hold, as a plan beside this one: with its recordings, and the dump to go on with. */
+	const takeAsPlan = () =>
+		attempt('The plan could not be made', async () => {
+			if (!asRead) return;
+			const name = `${session.plan.name} as read`.slice(0, 120);
+			const { id } = await call<{ id: string }>('POST', `/api/plans/${session.id}/copy`, { name, document: asRead.plan });
+			keepDump(id, keptDump(session.id));
+			await goto(`/plan/${id}/handoff`);
+			notices.say(
+				`${asRead.taken.length === 1 ? 'One quantity is' : `${asRead.taken.length} quantities are`} planned as read.${left(asRead.left.length)}`
+			);
+		});
+	const left = (count: number) => (count === 0 ? '' : ` ${count === 1 ? 'One stays' : `${count} stay`} otherwise: a plan cannot say it.`);
 	const shown = $derived(all ? said : differing);
 	/** Of what a dump cannot say only what stands in it. */
 	const findings = $derived(held?.back.findings.filter(([code]) => code !== 'missing' && code !== 'write-only') ?? []);
@@ -82,6 +104,12 @@
 			<b>{said.length}</b> quantities can be read,
 			<b class={differing.length > 0 ? 'text-fault' : ''}>{differing.length}</b>
 			{differing.length === 1 ? 'is' : 'are'} otherwise than planned.
+			{#if asRead}<button
+					type="button"
+					class="ml-2 text-accent underline"
+					title="A copy of this plan whose settings are held as they were read"
+					onclick={() => void takeAsPlan()}>take it as a plan of its own</button
+				>{/if}
 			<label class="ml-2 inline-flex items-center gap-1 text-soft"
 				><input type="checkbox" class="accent-(--color-accent)" bind:checked={all} />all of them</label
 			>

@@ -62,7 +62,7 @@
 					{/each}
 				</ul>
 			{/if}
-			{#if tab === 'code'}<CodeView {model} />{:else}<DumpPanel {model} />{/if}
+			{#if tab === 'code'}<CodeView {model} />{:else}<DumpPanel {model} {session} />{/if}
 		</section>
 	</div>
 {/if}
