@@ -128,13 +128,12 @@ export async function measureLine(line: ShownLine, { start, end }: Window): Prom
 	let meter: PulseMeter | undefined;
 	let level = chunk === 0 ? line.initial : (table.level[chunk - 1] as Level);
 	for (; chunk < table.first.length && table.first[chunk] < end; chunk += STRIDE) {
-		for (const { base, offsets, levels } of await chunksOf(line, chunk, STRIDE))
-			for (let i = 0; i < offsets.length; i++) {
-				const time = base + offsets[i];
-				if (time >= end) break;
-				if (time >= start) (meter ??= new PulseMeter(level)).add(time, levels[i] as Level);
-				level = levels[i] as Level;
-			}
+		for (const one of await chunksOf(line, chunk, STRIDE)) {
+			const { base, offsets, levels } = one;
+			const [first, last] = [start, end].map((time) => lowerBound(offsets, offsets.length, time - base));
+			if (first > 0) level = levels[first - 1] as Level;
+			if (last > first) (meter ??= new PulseMeter(level)).addRun(one, first, last);
+		}
 		await breathe();
 	}
 	return (meter ?? new PulseMeter(level)).result(Rational.parse(row.unit));
