@@ -120,10 +120,9 @@ describe('the station Check', () => {
 		await page.go(`${plan}/report`);
 		await page.until('[data-testid=report]', 'Outside (as set outside, as wished outside).');
 		await page.until('[data-testid=report]', 'The prescaler divides by one more than it should');
-		await page.driver.wait(async () => {
-			const pictures = await page.all('[data-testid=report] img[alt="Waves of dew heater A"]');
-			return pictures.length === 1 && (await page.driver.executeScript('return arguments[0].naturalWidth', pictures[0])) === 790;
-		}, 8000);
+		// The report is drawn anew while suspects are looked for.
+		const widths = `return [...document.querySelectorAll('[data-testid=report] img[alt="Waves of dew heater A"]')].map((one) => one.naturalWidth)`;
+		await page.driver.wait(async () => JSON.stringify(await page.driver.executeScript(widths)) === '[790]', 8000);
 		await page.go(`${plan}/check`);
 		await page.until('[data-testid=plan-verdict]', 'Outside');
 	});

@@ -1,3 +1,4 @@
+import { readFileSync } from 'node:fs';
 import { afterAll, afterEach, beforeAll, describe, expect, inject, test } from 'vitest';
 import { Key } from 'selenium-webdriver';
 import { shippedPart } from '../../src/core/part/index.js';
@@ -54,6 +55,44 @@ describe('the shelf', () => {
 		await page.driver.wait(async () => !(await page.text('main')).includes('Sprat-8 of mine'), 5000);
 		await page.press('Undo');
 		await page.button('Sprat-8 of mine');
+	});
+});
+
+describe('the registers of a part', () => {
+	const REGISTERS = '[data-testid=part-registers]';
+	const open = async (name: string, text: string) => {
+		await page.driver.executeScript(
+			`const input = document.querySelector('${REGISTERS} input[type=file]');
+			const files = new DataTransfer();
+			files.items.add(new File([arguments[1]], arguments[0]));
+			input.files = files.files;
+			input.dispatchEvent(new Event('change', { bubbles: true }));`,
+			name,
+			text
+		);
+	};
+
+	test('are taken from an SVD file, block by block; what has no place yet is listed; all of it is undone', async () => {
+		await page.go('/parts');
+		await page.press('New profile');
+		await entry('Registers');
+		await page.until(REGISTERS, 'Nothing is said of registers yet');
+		await open('sprat.svd', readFileSync('demo/registers/sprat-8.svd', 'utf8'));
+		await page.until('[data-testid=svd]', /CLOCKS[\s\S]*TIMER1/);
+		await page.press('all shown');
+		await page.press('Take 5 blocks');
+		await page.until(REGISTERS, /5 blocks, \d+ registers/);
+		await page.until('[data-testid=bound]', 'not yet: ');
+		await page.until(FINDINGS, 'The profile is valid');
+		await page.pressField('Undo');
+		await page.until(REGISTERS, 'Nothing is said of registers yet');
+		await page.press('Make up registers');
+		await page.until('[data-testid=bound]', 'everything');
+	});
+
+	test('a file that is none is refused with its place', async () => {
+		await open('bad.svd', '<device>\n<name>x</device>');
+		await page.until('[data-testid=svd-trouble]', /bad\.svd, line 2/);
 	});
 });
 

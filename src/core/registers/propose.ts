@@ -9,14 +9,14 @@ export interface Layout {
 	apart: number;
 }
 
-type Json = string | number | boolean | null | Json[] | { [key: string]: Json };
+export type Json = string | number | boolean | null | Json[] | { [key: string]: Json };
 type Values = Record<string, Json>;
 
 /**
  * Invented registers for a part, every quantity that it can be set in bound to bits of its own (handoff.md): fields of one kind side by side,
  * wide numbers in registers of their own, halves where they are wider than a register.
  */
-export function proposeBinding(part: PartProfile, { bits, base, apart }: Layout): Record<string, unknown> {
+export function proposeBinding(part: PartProfile, { bits, base, apart }: Layout): Record<string, Json> {
 	const clocks = new BlockMaker(bits, base);
 	const pins = new BlockMaker(bits, base + apart);
 	const clockValues = clockQuantities(part.clock, clocks);

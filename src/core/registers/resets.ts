@@ -4,8 +4,9 @@ import { readBinding } from './binding.js';
 import { settle } from './settle.js';
 import { setUp } from './setUp.js';
 import type { QuantityValue } from './code.js';
+import type { Json } from './propose.js';
 
-type Plain = Record<string, unknown>;
+type Plain = Record<string, Json>;
 type Registers = Record<string, number | Plain>;
 
 /**

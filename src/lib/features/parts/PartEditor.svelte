@@ -5,6 +5,7 @@
 	import { profilePlace } from '../../text/index.js';
 	import FindField from '../../components/FindField.svelte';
 	import CountDrawing from './CountDrawing.svelte';
+	import RegistersPanel from './RegistersPanel.svelte';
 	import SchemaForm from './SchemaForm.svelte';
 
 	let { session }: { session: PartSession } = $props();
@@ -23,10 +24,13 @@
 	const document = $derived(session.document);
 	const element = $derived(chosen.length === 2 ? valueAt(document, chosen) : undefined);
 	const at = $derived(element === undefined ? [] : chosen);
+	const ofRegisters = $derived(chosen.length === 1 && chosen[0] === 'binding');
 	const head: Schema = $derived({
 		...partSchema(),
 		properties: Object.fromEntries(
-			Object.entries(partSchema().properties!).filter(([name]) => !(LISTS as readonly string[]).includes(name) && name !== 'version')
+			Object.entries(partSchema().properties!).filter(
+				([name]) => !(LISTS as readonly string[]).includes(name) && name !== 'version' && name !== 'binding'
+			)
 		),
 		required: ['id', 'name', 'summary']
 	});
@@ -100,9 +104,14 @@
 		<nav class="min-h-0 flex-1 overflow-y-auto pb-3" aria-label="Elements of the part" data-testid="outline">
 			<button
 				type="button"
-				class={['block w-full px-3 py-1 text-left', at.length === 0 && 'bg-accent-wash font-bold']}
+				class={['block w-full px-3 py-1 text-left', at.length === 0 && !ofRegisters && 'bg-accent-wash font-bold']}
 				onclick={() => (chosen = [])}>The part</button
 			>
+			{#if document}<button
+					type="button"
+					class={['block w-full px-3 py-1 text-left', ofRegisters && 'bg-accent-wash font-bold']}
+					onclick={() => (chosen = ['binding'])}>Registers</button
+				>{/if}
 			{#each LISTS as list (list)}
 				{@const found = rows(list)}
 				<div class="mt-1.5 flex items-baseline justify-between px-3 text-[12px] text-soft">
@@ -155,10 +164,11 @@
 					{/if}
 				</div>
 			{/if}
+			{#if ofRegisters}<RegistersPanel {session} onText={() => (asText = true)} />{/if}
 			{#if drawn}<CountDrawing timer={drawn} />{/if}
 			<fieldset class={['grid max-w-4xl gap-1.5 text-[13.5px]', drawn && 'mt-3']} disabled={session.shipped}>
 				{#key at.join('/')}
-					{#if at.length > 0}
+					{#if ofRegisters}{:else if at.length > 0}
 						<SchemaForm {session} schema={itemSchema(at[0])} value={element} path={at} />
 					{:else}
 						<SchemaForm {session} schema={head} value={document} path={[]} />

@@ -1,0 +1,32 @@
+import { describe, expect, test } from 'vitest';
+import { shippedParts } from '../../../core/part/index.js';
+import { filesWork } from '../../../workers/files.js';
+import { readFileSync } from 'node:fs';
+import { boundOf, takenBlocks } from './bound.js';
+
+const describeFile = (text: string | Uint8Array<ArrayBuffer>) => filesWork.describe(new Blob([text]), () => 'on');
+
+describe('the checklist of bindings', () => {
+	test.each(shippedParts().map((part) => [part.id, part] as const))('%s lacks nothing; without units it lacks all', (_, part) => {
+		for (const one of boundOf(part)) expect([one.unit, one.lacks]).toEqual([one.unit, []]);
+		const bare = boundOf({ ...part, binding: { ...(part.binding as object), units: {} } } as typeof part);
+		expect(bare.every(({ has, lacks }) => has === 0 && lacks.length > 0)).toBe(true);
+	});
+});
+
+describe('blocks of a description', () => {
+	test('of the same name are said anew, all else stays', async () => {
+		const { blocks, findings } = await describeFile(readFileSync('demo/registers/sprat-8.svd', 'utf8'));
+		expect(findings).toEqual([]);
+		const before = { bits: 8, units: { a: {} }, blocks: { CLOCKS: { base: '0x1' }, OWN: { base: '0x2' } } };
+		const after = takenBlocks(before, blocks, new Set(['CLOCKS', 'PINS']));
+		expect(Object.keys(after.blocks as object)).toEqual(['CLOCKS', 'OWN', 'PINS']);
+		expect(after).toMatchObject({ bits: 8, units: { a: {} }, blocks: { CLOCKS: blocks.CLOCKS, OWN: { base: '0x2' } } });
+	});
+
+	test('a file that is none says why and where; one that is stopped says so', async () => {
+		expect(await describeFile('<device>\n<name>x</device>')).toMatchObject({ blocks: {}, trouble: { line: 2 } });
+		expect(await describeFile(Uint8Array.of(0xff, 0xfe, 0x00))).toMatchObject({ trouble: { code: 'encoding' } });
+		expect(await filesWork.describe(new Blob(['<device/>']), () => 'drop')).toMatchObject({ stopped: true });
+	});
+});
