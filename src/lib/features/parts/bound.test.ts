@@ -9,7 +9,7 @@ const describeFile = (text: string | Uint8Array<ArrayBuffer>) => filesWork.descr
 describe('the checklist of bindings', () => {
 	test.each(shippedParts().map((part) => [part.id, part] as const))('%s lacks nothing; without units it lacks all', (_, part) => {
 		for (const one of boundOf(part)) expect([one.unit, one.lacks]).toEqual([one.unit, []]);
-		const bare = boundOf({ ...part, binding: { ...(part.binding as object), units: {} } } as typeof part);
+		const bare = boundOf({ ...part, binding: { ...(part.binding as object), units: {} } });
 		expect(bare.every(({ has, lacks }) => has === 0 && lacks.length > 0)).toBe(true);
 	});
 });
