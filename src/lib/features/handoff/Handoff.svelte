@@ -33,7 +33,7 @@
 				? 'The part of this name on the shelf does: its registers can be taken into this plan.'
 				: 'A layout can be made up to begin with, and edited as the part’s text at Parts.'}
 		</p>
-		<button type="button" class="btn-strong" onclick={takeRegisters}>{shelf ? 'Take the shelf’s registers' : 'Make up registers'}</button>
+		<button type="button" class="btn-main" onclick={takeRegisters}>{shelf ? 'Take the shelf’s registers' : 'Make up registers'}</button>
 	</div>
 {:else}
 	<div class="grid h-full min-h-0 grid-cols-[minmax(15rem,0.85fr)_minmax(0,1.15fr)_minmax(0,1.2fr)]" data-testid="handoff">
