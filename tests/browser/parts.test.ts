@@ -80,8 +80,8 @@ describe('the registers of a part', () => {
 		await open('sprat.svd', readFileSync('demo/registers/sprat-8.svd', 'utf8'));
 		await page.until('[data-testid=svd]', /CLOCKS[\s\S]*TIMER1/);
 		await page.press('all shown');
-		await page.press('Take 5 blocks');
-		await page.until(REGISTERS, /5 blocks, \d+ registers/);
+		await page.press('Take 7 blocks');
+		await page.until(REGISTERS, /7 blocks, \d+ registers/);
 		await page.until('[data-testid=bound]', 'not yet: ');
 		await page.until(FINDINGS, 'The profile is valid');
 		await page.pressField('Undo');
