@@ -51,6 +51,8 @@ try {
 	await page.go(aims.replace('aims', 'check'));
 	await page.until('[data-testid=evidence]', 'prescale 2 instead of 1');
 	await page.driver.sleep(600);
+	// The first suspects show while others are still looked for.
+	await page.until('main', 'Check again');
 	await keep('check');
 	await page.go(aims.replace('aims', 'bench'));
 	await page.until('[data-testid=suspects]', 'prescaler');

@@ -115,7 +115,7 @@
 					<FindField class="w-48 py-0" label="Find a block" placeholder="Find a block …" bind:value={filter} />
 					<button type="button" class="underline" onclick={() => (wanted = new Set(offered.map(([name]) => name)))}>all shown</button>
 					<button type="button" class="underline" onclick={() => (wanted = new Set())}>none</button>
-					<button type="button" class="btn-main ml-auto" disabled={wanted.size === 0} onclick={take}
+					<button type="button" class="ml-auto btn-main" disabled={wanted.size === 0} onclick={take}
 						>Take {wanted.size === 1 ? '1 block' : `${wanted.size} blocks`}</button
 					>
 				</div>
