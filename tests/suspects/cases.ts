@@ -25,6 +25,8 @@ export interface Making {
 	ratio: number;
 	/** Seconds of a sample. */
 	step: number;
+	/** Share of a sample between the recording's beginning and its first sample. */
+	phase: number;
 	/** By which an edge wanders, at the most, in seconds. */
 	jitter: number;
 	/** When it begins and how long it lasts, in seconds of the plan. */
@@ -139,6 +141,7 @@ function recorded(
 	const making: Making = {
 		ratio: (1 + own * PPM) / (1 + source * PPM),
 		step,
+		phase: random(),
 		jitter: random() < 0.5 ? 0 : step * 0.4 * random(),
 		from,
 		length
@@ -180,9 +183,8 @@ function stepOf(seconds: number): Rational {
 	return power >= 0 ? Rational.of(10n ** BigInt(power), 1n) : Rational.of(1n, 10n ** BigInt(-power));
 }
 
-/** A line as a recorder of even samples shows it. */
-function sampled(trace: StretchedTrace, seconds: number, { ratio, step, jitter, from, length }: Making, random: () => number): Trace {
-	const phase = random();
+/** A line as a recorder of even samples shows it; all its lines are sampled at one time. */
+function sampled(trace: StretchedTrace, seconds: number, { ratio, step, phase, jitter, from, length }: Making, random: () => number): Trace {
 	const first = trace.edgesBefore(from / seconds);
 	const builder = new TraceBuilder(trace.levelAfter(first));
 	const end = Math.floor((length * ratio) / step);
