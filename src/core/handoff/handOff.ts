@@ -1,4 +1,6 @@
 import type { PlanDerivation } from '../plan/index.js';
+import { planSystem } from '../predict/index.js';
+import type { SimSystem } from '../sim/index.js';
 import {
 	readBinding,
 	settle,
@@ -16,6 +18,8 @@ import { codesOf, quantitiesOf } from './quantities.js';
 /** A plan as it is handed to the firmware (handoff.md). */
 export interface HandOff {
 	derivation: PlanDerivation;
+	/** The simulated system that its quantities come from. */
+	system: SimSystem;
 	/** Left out: the part has no registers, or they are not understood. */
 	binding?: Binding;
 	quantities: Quantities;
@@ -42,8 +46,9 @@ function bindingOf(raw: object): ReadBinding {
 export function handOff(derivation: PlanDerivation): HandOff {
 	const { part } = derivation.plan;
 	const codes = codesOf(part);
-	const quantities = quantitiesOf(derivation);
-	const frame = { derivation, quantities, codes };
+	const { system } = planSystem(derivation);
+	const quantities = quantitiesOf(derivation, system);
+	const frame = { derivation, system, quantities, codes };
 	if (part.binding === undefined) return { ...frame, accesses: [], begins: 0, registers: [], findings: [] };
 	const { binding, findings } = bindingOf(part.binding);
 	if (!binding) return { ...frame, accesses: [], begins: 0, registers: [], findings };

@@ -4,16 +4,15 @@ import { stagesFor, type ChannelProfile, type OutputProfile, type PartProfile, t
 import type { PlanDerivation } from '../plan/index.js';
 import { planSystem } from '../predict/index.js';
 import type { CodeRow, Codes, Quantities, QuantityValue } from '../registers/index.js';
-import type { SimChannel, SimOutput, SimTimer } from '../sim/index.js';
+import type { SimChannel, SimOutput, SimSystem, SimTimer } from '../sim/index.js';
 
 /** What a plan wants of every unit: its clock tree, its pins, then its timers, those that are triggered before those that trigger them. */
-export function quantitiesOf(derivation: PlanDerivation): Quantities {
+export function quantitiesOf(derivation: PlanDerivation, { timers }: SimSystem = planSystem(derivation).system): Quantities {
 	const units = new Map<string, Map<string, QuantityValue>>();
 	const clock = clockQuantities(derivation);
 	if (clock.size > 0) units.set('clock', clock);
 	const pins = pinQuantities(derivation);
 	if (pins.size > 0) units.set('pins', pins);
-	const { timers } = planSystem(derivation).system;
 	const profiles = new Map(derivation.plan.part.timers.map((timer) => [timer.id, timer]));
 	for (const timer of followersFirst(timers)) {
 		const profile = profiles.get(timer.id);

@@ -61,6 +61,12 @@ export function codeWords(plan: Plan, mark: string) {
 			wait: 'Waits until bits are as wanted, and gives up.',
 			address: 'Where registers are: a test may put them elsewhere.'
 		},
+		rows: {
+			row: (rows: number, quantities: readonly string[]) =>
+				`Writes row 0 to ${rows - 1} of the table: ${quantities.join(', ')}. 0; -1: there is no such row; -2: something did not become ready.`,
+			next: (loop: boolean) =>
+				`Writes the next row, from the first on: to be called once for each; ${loop ? 'the first comes again behind the last' : 'the last one stays'}.`
+		},
 		constant: (_: AimDerivation, name: string, value: number) => `${linkName(name as Parameters<typeof linkName>[0])} ${value}`,
 		function: ({ of, worst, low, high, unit }: Turned) => [
 			`The ${of} from ${quantityText(low, unit, 6)} to ${quantityText(high, unit, 6)}, off by ${quantityText(worst.value, worst.unit, 4)} at the most.`,

@@ -8,7 +8,7 @@ import { shippedParts } from '../../part/index.js';
 import { derivePlan, fernhollow, fernhollowHand, fernhollowLamp, fernhollowVane, type Plan } from '../../plan/index.js';
 import { change, changesAfter } from '../../registers/index.js';
 import { codeOf, handOff, PLAIN_STYLE, readStyle, type HandOff } from '../index.js';
-import { runtimeOf } from './files.js';
+import { rowsOf, runtimeOf } from './files.js';
 
 const DEMO: [string, Plan][] = [
 	['the dome', fernhollow()],
@@ -90,6 +90,41 @@ describe('generated code', () => {
 			const log = value === undefined ? [] : memory.log(changed(new Map([[unit, new Map([[quantity, value]])]])).accesses);
 			expect([name, wish, told[i + 1]]).toEqual([name, wish, { log, returned: value === undefined ? -1 : 0 }]);
 		});
+	});
+
+	test('writes the rows of a shape by number, and one after the other', { timeout: 60_000 }, () => {
+		const plan = fernhollow();
+		const of = handOff(derivePlan(plan));
+		const words = codeWords(plan, 'test');
+		const [table, ...others] = rowsOf(of, PLAIN_STYLE, words);
+		expect([others, table.row.name, table.quantities.length]).toEqual([[], 'plan_focus_coil_write_row', table.rows[0].length]);
+		const count = table.rows.length;
+		compiled = new Compiled(codeOf(of, PLAIN_STYLE, words), of.accesses, [
+			'plan_set_up()',
+			`${table.row.name}(wish)`,
+			`${table.next.name}()`
+		]);
+		const numbers = [0, 1, count - 1, count, 2 ** 32 - 1];
+		const turns = Array.from({ length: count + 2 }, (_, i) => i % count);
+		const told = compiled.run([
+			[0, 0],
+			...numbers.map((number): [number, number] => [1, number]),
+			...turns.map((): [number, number] => [2, 0])
+		]);
+		const memory = new Expected();
+		memory.log(first(of));
+		const changed = changesAfter(of.binding!, of.quantities, { codes: of.codes });
+		// What the simulated system is fed with, row by row: the columns in their order.
+		const fed = of.system.timers.find(({ id }) => id === table.unit)!.sequences![0].rows;
+		const expected = [...numbers, ...turns].map((number) => {
+			if (number >= count) return { log: [], returned: -1 };
+			const { compare, reload, prescale } = fed[number];
+			const value = (name: string) =>
+				name === 'reload' ? reload! : name === 'prescale' ? prescale! : compare[name.slice('compare:'.length)];
+			const log = table.quantities.flatMap((name) => memory.log(changed(new Map([[table.unit, new Map([[name, value(name)]])]])).accesses));
+			return { log, returned: 0 };
+		});
+		expect(told.slice(1)).toEqual(expected);
 	});
 
 	test('is the same for the same plan, in whatever style; no text of a plan can leave its comment', () => {

@@ -1,6 +1,7 @@
 import type { AimDerivation, LinkName, Turned } from '../../aims/index.js';
 import { change, changesAfter, type Access, type Quantities } from '../../registers/index.js';
 import type { HandOff } from '../handOff.js';
+import { rowFunctions, type RowFunctions, type RowWords } from './rows.js';
 import { runtimeFunctions, type RuntimeFunction } from './runtime.js';
 import { statements } from './statements.js';
 import { stepGroups } from '../residents.js';
@@ -15,6 +16,7 @@ export interface CodeWords {
 	/** Before the accesses of a step. */
 	step: (step: string) => string;
 	function: (turned: Turned, derivation: AimDerivation) => string[];
+	rows: Omit<RowWords, 'change'>;
 	/** What the three functions of the whole plan do. */
 	about: Record<'setUp' | 'start' | 'stop' | 'wait' | 'address', string>;
 	/** A constant of an aim. */
@@ -33,6 +35,7 @@ interface Made {
 	base: string;
 	calls: Record<'setUp' | 'start' | 'stop', string>;
 	runtime: RuntimeFunction[];
+	rows: RowFunctions[];
 	values: PlannedValue[];
 }
 
@@ -45,6 +48,7 @@ export function codeOf(of: HandOff, style: CodeStyle, words: CodeWords): CodeFil
 		base: nameOf({ ...style, case: 'snake' }),
 		calls: { setUp: nameOf(style, 'set', 'up'), start: nameOf(style, 'start'), stop: nameOf(style, 'stop') },
 		runtime: runtimeOf(of, style, words),
+		rows: rowsOf(of, style, words),
 		values: plannedValues(of, style)
 	};
 	const equals = made.values.map(({ macro, value }) => `.equ ${macro}, ${value}`);
@@ -64,6 +68,12 @@ export function runtimeOf(of: HandOff, style: CodeStyle, words: CodeWords): Runt
 	return derivation.aims.flatMap((one) =>
 		runtimeFunctions(of, one, style, { name: names.get(one.aim.id)!, comment: (turned) => words.function(turned, one), change })
 	);
+}
+
+/** Tables of shapes, and the functions that write a row of one. */
+export function rowsOf(of: HandOff, style: CodeStyle, words: CodeWords): RowFunctions[] {
+	const { binding, quantities, codes } = of;
+	return binding ? rowFunctions(of, style, { ...words.rows, change: changesAfter(binding, quantities, { codes }) }) : [];
 }
 
 /** A value of an aim's strip under the name that it has in code. */
@@ -87,7 +97,7 @@ const text = (lines: readonly string[]) => `${lines.join('\n')}\n`;
 
 const comment = (lines: readonly string[]) => ['/*', ...lines.map((line) => ` * ${remark(line)}`.trimEnd()), ' */'];
 
-function header({ style, words, calls, runtime, values }: Made): string[] {
+function header({ style, words, calls, runtime, rows, values }: Made): string[] {
 	const guard = macroOf(style, 'H');
 	const constants = values.map(({ macro, value, of, link }) => {
 		return `#define ${macro} ${value}${value > 0xffff ? 'UL' : 'U'} /* ${remark(words.constant(of, link, value))} */`;
@@ -107,6 +117,7 @@ function header({ style, words, calls, runtime, values }: Made): string[] {
 		'',
 		...(['setUp', 'start', 'stop'] as const).flatMap((call) => [`/* ${words.about[call]} */`, `int ${calls[call]}(void);`]),
 		...runtime.map(({ prototype }) => `${prototype};`),
+		...rows.flatMap(({ row, next }) => [`${row.prototype};`, `${next.prototype};`]),
 		'',
 		'#ifdef __cplusplus',
 		'}',
@@ -117,7 +128,7 @@ function header({ style, words, calls, runtime, values }: Made): string[] {
 }
 
 function source(made: Made): string[] {
-	const { of, style, words, base, calls, runtime } = made;
+	const { of, style, words, base, calls, runtime, rows } = made;
 	const bodies = [
 		...(
 			[
@@ -126,7 +137,8 @@ function source(made: Made): string[] {
 				['stop', stopping(of)]
 			] as const
 		).map(([call, accesses]) => block(style, `int ${calls[call]}(void)`, [...stepped(accesses, style, words), 'return 0;'])),
-		...runtime.map(({ lines }) => lines)
+		...runtime.map(({ lines }) => lines),
+		...rows.flatMap(({ groups }) => groups)
 	];
 	const used = bodies.flat().join('\n');
 	const widths = (name: string) => [8, 16, 32].filter((bits) => used.includes(`${name}${bits}(`));
