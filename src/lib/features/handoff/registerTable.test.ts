@@ -12,7 +12,7 @@ test('every register is told in hexadecimal, decimal, binary and bytes, with wha
 	expect(rows.find(([name]) => name === 'TIMERD.TOPVAL')).toEqual([
 		'TIMERD.TOPVAL',
 		'0x40001410',
-		'',
+		'0x00000000',
 		'0x0000EA5F',
 		'59999',
 		`0b${(59_999).toString(2).padStart(32, '0')}`,
