@@ -36,7 +36,8 @@
 	const nameOf = (aim: string) => session.plan.aims.find(({ id }) => id === aim)?.name ?? aim;
 	const off = $derived(check?.aims.filter(({ verdict }) => verdict === 'outside') ?? []);
 	/** A dump that was laid beside the plan is one more witness. */
-	const dump = $derived(heldDump(handOff(session.derivation), keptDump(session.id)));
+	const typedDump = keptDump(session.id);
+	const dump = $derived(typedDump.text.trim() === '' ? undefined : heldDump(handOff(session.derivation), typedDump));
 	const otherwise = $derived(dump?.quantities.filter(({ differs }) => differs) ?? []);
 	const saysOf = (one: Parameters<typeof suspectedOf>[1]) => dump && dumpSays(dump, suspectedOf(session.plan, one));
 	const leading = $derived(check?.suspects.find(({ explains }) => explains));

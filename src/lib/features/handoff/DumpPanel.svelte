@@ -21,12 +21,12 @@
 	const EXAMPLE =
 		'TOPVAL = 0x0000EA5F\n0x40001400: 0x00000001 0x00000000\nor drop a file: words, a hex dump, records that begin with : or S, plain bytes';
 	let all = $state(false);
-	const asRead = $derived(held && differing.length > 0 ? planAsRead(model.of, held) : undefined);
 
 	/** What the registers really hold, as a plan beside this one: with its recordings, and the dump to go on with. */
 	const takeAsPlan = () =>
 		attempt('The plan could not be made', async () => {
-			if (!asRead) return;
+			if (!held) return;
+			const asRead = planAsRead(model.of, held);
 			const name = `${session.plan.name} as read`.slice(0, 120);
 			const { id } = await call<{ id: string }>('POST', `/api/plans/${session.id}/copy`, { name, document: asRead.plan });
 			keepDump(id, keptDump(session.id));
@@ -104,7 +104,7 @@
 			<b>{said.length}</b> quantities can be read,
 			<b class={differing.length > 0 ? 'text-fault' : ''}>{differing.length}</b>
 			{differing.length === 1 ? 'is' : 'are'} otherwise than planned.
-			{#if asRead}<button
+			{#if differing.length > 0}<button
 					type="button"
 					class="ml-2 text-accent underline"
 					title="A copy of this plan whose settings are held as they were read"
