@@ -1,5 +1,5 @@
 import { writeFile } from 'node:fs/promises';
-import { blocksOf, SvdError, SvdReader, type Description } from '../core/formats/index.js';
+import { blocksOf, SvdError, SvdReader, withBlocks, type Description } from '../core/formats/index.js';
 import { PROFILE_VERSION } from '../core/part/index.js';
 import { readBinding } from '../core/registers/index.js';
 import { commandText, hex, registerFindingText, svdFaultText, svdTroubleText } from '../lib/text/index.js';
@@ -56,7 +56,7 @@ async function read(file: string): Promise<Description> {
 async function partWith(blocks: ReturnType<typeof blocksOf>, { name }: Description, into: string | undefined): Promise<unknown> {
 	if (into !== undefined) {
 		const part = (await readJsonFile(into)) as { binding?: { blocks?: object } };
-		return { ...part, version: PROFILE_VERSION, binding: { ...part.binding, blocks: { ...part.binding?.blocks, ...blocks } } };
+		return { ...part, version: PROFILE_VERSION, binding: withBlocks(part.binding, blocks) };
 	}
 	const id =
 		name

@@ -59,3 +59,8 @@ function actsOf({ write, bits, fields }: SvdRegister, way: RegExp): string {
 		.map(range)
 		.join(',');
 }
+
+/** A binding with such blocks: those of the same name are said anew, all else stays. */
+export function withBlocks(binding: { blocks?: unknown } | undefined, blocks: BlockJson): Record<string, unknown> {
+	return { ...binding, blocks: { ...(binding?.blocks ?? {}), ...blocks } };
+}

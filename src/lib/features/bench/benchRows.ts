@@ -1,3 +1,4 @@
+import { keep, kept } from '../../session/kept.js';
 import type { Aim } from '../../../core/aims/index.js';
 import type { Plan } from '../../../core/plan/index.js';
 import type { Pen, Surface } from '../../wave/index.js';
@@ -117,20 +118,15 @@ export function paintPlannedLane(pen: Pen, lane: PredictedLane, until: number, s
 
 /** Stored layouts, one a plan, on this machine. */
 export function loadLayout(plan: string): Layout {
-	try {
-		const read = JSON.parse(localStorage.getItem(`nolvet-bench-${plan}`) ?? '{}') as Partial<Layout>;
-		const list = (value: unknown) => (Array.isArray(value) ? value.filter((one): one is string => typeof one === 'string') : []);
-		const by = read.by === 'group' || read.by === 'timer' ? read.by : 'plan';
-		return { by, order: list(read.order), folded: list(read.folded), open: list(read.open) };
-	} catch {
-		return PLAIN;
-	}
+	const read = kept(keyOf(plan));
+	if (typeof read !== 'object' || read === null) return PLAIN;
+	const { by, order, folded, open } = read as Partial<Layout>;
+	const list = (value: unknown) => (Array.isArray(value) ? value.filter((one): one is string => typeof one === 'string') : []);
+	return { by: by === 'group' || by === 'timer' ? by : 'plan', order: list(order), folded: list(folded), open: list(open) };
 }
 
 export function saveLayout(plan: string, layout: Layout): void {
-	try {
-		localStorage.setItem(`nolvet-bench-${plan}`, JSON.stringify(layout));
-	} catch {
-		// Without a store the layout lasts as long as the page.
-	}
+	keep(keyOf(plan), layout);
 }
+
+const keyOf = (plan: string) => `nolvet-bench-${plan}`;

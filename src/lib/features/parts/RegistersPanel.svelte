@@ -1,4 +1,5 @@
 <script lang="ts">
+	import { withBlocks } from '../../../core/formats/index.js';
 	import { readProfile } from '../../../core/part/index.js';
 	import { proposeBinding, readBinding } from '../../../core/registers/index.js';
 	import { filesWorkers, progress } from '../../../workers/clients.js';
@@ -7,7 +8,7 @@
 	import FindField from '../../components/FindField.svelte';
 	import { registerFindingText, svdFaultText, svdTroubleText } from '../../text/index.js';
 	import { isObject } from './schemaForm.js';
-	import { boundOf, takenBlocks } from './bound.js';
+	import { boundOf } from './bound.js';
 	import type { PartSession } from './part.svelte.js';
 
 	/** Where a part's registers are: blocks from an SVD file, and which quantities have a place in them. */
@@ -59,7 +60,8 @@
 
 	function take() {
 		if (!found) return;
-		session.set(['binding'], takenBlocks(binding, found.blocks, wanted), `take registers from ${file}`);
+		const taken = Object.fromEntries(Object.entries(found.blocks).filter(([name]) => wanted.has(name)));
+		session.set(['binding'], withBlocks(binding, taken), `take registers from ${file}`);
 		wanted = new Set();
 	}
 

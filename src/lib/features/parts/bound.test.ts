@@ -1,8 +1,9 @@
 import { describe, expect, test } from 'vitest';
+import { withBlocks } from '../../../core/formats/index.js';
 import { shippedParts } from '../../../core/part/index.js';
 import { filesWork } from '../../../workers/files.js';
 import { readFileSync } from 'node:fs';
-import { boundOf, takenBlocks } from './bound.js';
+import { boundOf } from './bound.js';
 
 const describeFile = (text: string | Uint8Array<ArrayBuffer>) => filesWork.describe(new Blob([text]), () => 'on');
 
@@ -19,7 +20,7 @@ describe('blocks of a description', () => {
 		const { blocks, findings } = await describeFile(readFileSync('demo/registers/sprat-8.svd', 'utf8'));
 		expect(findings).toEqual([]);
 		const before = { bits: 8, units: { a: {} }, blocks: { CLOCKS: { base: '0x1' }, OWN: { base: '0x2' } } };
-		const after = takenBlocks(before, blocks, new Set(['CLOCKS', 'PINS']));
+		const after = withBlocks(before, { CLOCKS: blocks.CLOCKS, PINS: blocks.PINS });
 		expect(Object.keys(after.blocks as object)).toEqual(['CLOCKS', 'OWN', 'PINS']);
 		expect(after).toMatchObject({ bits: 8, units: { a: {} }, blocks: { CLOCKS: blocks.CLOCKS, OWN: { base: '0x2' } } });
 	});

@@ -1,7 +1,5 @@
-import type { BlockJson } from '../../../core/formats/index.js';
 import type { PartProfile } from '../../../core/part/index.js';
 import { proposeBinding, readBinding } from '../../../core/registers/index.js';
-import { isObject } from './schemaForm.js';
 
 /** Of one unit how many of the quantities that the part can be set in have a place, and which have none. */
 export interface Bound {
@@ -20,14 +18,4 @@ export function boundOf(part: PartProfile): Bound[] {
 		const lacks = names.filter((name) => !there?.has(name));
 		return { unit, has: names.length - lacks.length, lacks };
 	});
-}
-
-/** A binding with blocks of a description: those of the same name are said anew, all else stays. */
-export function takenBlocks(
-	binding: Record<string, unknown> | undefined,
-	blocks: BlockJson,
-	wanted: ReadonlySet<string>
-): Record<string, unknown> {
-	const taken = Object.fromEntries(Object.entries(blocks).filter(([name]) => wanted.has(name)));
-	return { ...binding, blocks: { ...(isObject(binding?.blocks) ? binding.blocks : {}), ...taken } };
 }
