@@ -32,8 +32,6 @@ const NEWLINE = 10;
 const SPACE = 32;
 const RETURN = 13;
 const STROKE = 124;
-/** No byte that begins a cell. */
-const NO_DIGIT = -1;
 /** What lines of remarks begin with. */
 const REMARK = /^(#|\/\/|%|!|;|\*|--)/;
 
@@ -76,8 +74,6 @@ export class CsvReader implements RecordingReader {
 	private changed = false;
 	/** Where the time cell of the row at hand ends. */
 	private timeEnd = 0;
-	/** The digit that each column's cell was made of last; NO_DIGIT for any other cell. */
-	private digits = new Int16Array(0);
 	/** The value that each column had last. */
 	private seen = new Float64Array(0);
 	private missing = 0;
@@ -155,7 +151,6 @@ export class CsvReader implements RecordingReader {
 		this.times = new TimeCells(dialect, this.settings.dateOrder);
 		this.values = new ValueCells(dialect);
 		this.seen = new Float64Array(dialect.names.length).fill(NaN);
-		this.digits = new Int16Array(dialect.names.length).fill(NO_DIGIT);
 		const { timeColumn, indexColumn } = dialect;
 		this.slicers = dialect.names.map((_, column) => {
 			const told = lineSettings(this.settings, column);
@@ -208,8 +203,8 @@ export class CsvReader implements RecordingReader {
 		const times = this.times!;
 		const lines = this.slicers.length - 1;
 		for (let line = 0; line < lines; line++) {
-			const digit = this.digits[line + 1] - 48;
-			levels[line] = digit === 0 || digit === 1 ? digit : 2;
+			const value = this.seen[line + 1];
+			levels[line] = value === 0 || value === 1 ? value : 2;
 		}
 		let at = 0;
 		for (let full = true; full && at < end;) {
@@ -224,7 +219,6 @@ export class CsvReader implements RecordingReader {
 				const [from, to] = [line * edges, line * edges + counts[line]];
 				this.slicers[line + 1]!.addLevels(columns.subarray(from, to), befores.subarray(from, to), firsts[line] as Level);
 				this.seen[line + 1] = levels[line];
-				this.digits[line + 1] = 48 + levels[line];
 			}
 			full = code.full.value !== 0;
 		}
@@ -347,8 +341,6 @@ export class CsvReader implements RecordingReader {
 	private cell(bytes: Uint8Array, at: number, column: number, time: number): number {
 		const kind = this.scanner.scan(bytes, at);
 		const value = kind === 1 ? scaled(this.scanner.mantissa, this.scanner.power) : this.otherLevel(bytes, at, column);
-		const single = this.scanner.end === at + 1 && kind === 1;
-		this.digits[column] = single ? bytes[at] : NO_DIGIT;
 		// A value that repeats cannot move its line, whatever the threshold; an empty cell keeps what stood.
 		if (!Object.is(value, this.seen[column]) && value !== -Infinity) {
 			this.changed = true;
