@@ -52,7 +52,7 @@ try {
 	await page.until('[data-testid=evidence]', 'prescale 2 instead of 1');
 	await page.driver.sleep(600);
 	// The first suspects show while others are still looked for.
-	await page.until('main', 'Check again');
+	await page.driver.wait(async () => (await page.text('main')).includes('Check again'), 60_000);
 	await keep('check');
 	await page.go(aims.replace('aims', 'bench'));
 	await page.until('[data-testid=suspects]', 'prescaler');
