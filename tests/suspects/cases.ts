@@ -184,7 +184,12 @@ function stepOf(seconds: number): Rational {
 }
 
 /** A line as a recorder of even samples shows it; all its lines are sampled at one time. */
-function sampled(trace: StretchedTrace, seconds: number, { ratio, step, phase, jitter, from, length }: Making, random: () => number): Trace {
+function sampled(
+	trace: StretchedTrace,
+	seconds: number,
+	{ ratio, step, phase, jitter, from, length }: Making,
+	random: () => number
+): Trace {
 	const first = trace.edgesBefore(from / seconds);
 	const builder = new TraceBuilder(trace.levelAfter(first));
 	const end = Math.floor((length * ratio) / step);
