@@ -1,6 +1,7 @@
+import { once } from 'node:events';
 import { readFileSync } from 'node:fs';
 import { join } from 'node:path';
-import { pause } from '../tests/started.js';
+import { Worker } from 'node:worker_threads';
 import { imported, withDemo, type Listed } from './demo.js';
 import { writeDense, writeLong } from './files.js';
 import type { Report } from './report.js';
@@ -19,15 +20,11 @@ export async function benchImports(report: Report): Promise<void> {
 		const { address, plan, pid } = demo;
 		const path = join(demo.folder, 'dense.vcd');
 		writeDense(path, SIZE);
-		const waits: number[] = [];
-		let going = true;
-		const asking = (async () => {
-			for (; going; await pause(50)) waits.push(await timed(() => fetch(`${address}/api/plans/${plan}`).then((r) => r.arrayBuffer())));
-		})();
+		const asking = new Worker(new URL('asking.mjs', import.meta.url), { workerData: `${address}/api/plans/${plan}` });
 		const began = performance.now();
 		const found = await imported(demo, path, () => report('import_vcd_1G_sent', (performance.now() - began) / 1000, 's'));
-		going = false;
-		await asking;
+		asking.postMessage('end');
+		const [waits] = (await once(asking, 'message')) as [number[]];
 		report('import_vcd_1G', (performance.now() - began) / 1000, 's');
 		report(
 			'import_vcd_1G_edges',

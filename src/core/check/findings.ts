@@ -1,7 +1,16 @@
 import type { Rational } from '../exact/index.js';
 import type { ClockTreeError, LimitFinding } from '../part/index.js';
 import { activeAtRest, type Aim, type AimDerivation, type AimTrouble, type FieldProblem } from '../aims/index.js';
-import { channelsOf, sharesTimer, type PinTrouble, type PinUse, type Plan, type PlanClocks, type PlanDerivation } from '../plan/index.js';
+import {
+	atOnce,
+	channelsOf,
+	sharesTimer,
+	type PinTrouble,
+	type PinUse,
+	type Plan,
+	type PlanClocks,
+	type PlanDerivation
+} from '../plan/index.js';
 import { deriveChanges, type ChangeProblem } from '../predict/index.js';
 import { heldFindings, type HeldTrouble } from './held.js';
 
@@ -28,6 +37,11 @@ export type Finding = { severity: 'fault' | 'warning'; aim?: string; node?: stri
 
 /** All findings of a derived plan: the clock's first, then each aim's in the plan's order. */
 export function checkPlan(derivation: PlanDerivation): Finding[] {
+	return atOnce(checkStepwise(derivation));
+}
+
+/** As checkPlan, with a rest after each aim. */
+export function* checkStepwise(derivation: PlanDerivation): Generator<void, Finding[], void> {
 	const { plan, clocks, aims, pins } = derivation;
 	const shared = sharedChannels(plan);
 	const leads = pinFindings(pins);
@@ -39,7 +53,13 @@ export function checkPlan(derivation: PlanDerivation): Finding[] {
 		const pinned = (leads.get(one.aim.id) ?? []).filter(({ code }) => (code === 'pin-none' ? !faulty : twins.length === 0));
 		return [...own, ...twins, ...restFindings(derivation, one), ...sourceFindings(clocks, one), ...pinned];
 	};
-	return [...clockFindings(plan, clocks, aims), ...aims.flatMap(ofAim), ...changeFindings(derivation)];
+	const found = clockFindings(plan, clocks, aims);
+	for (const one of aims) {
+		yield;
+		found.push(...ofAim(one));
+	}
+	yield;
+	return [...found, ...changeFindings(derivation)];
 }
 
 /** What is wrong with the lists of writes. */

@@ -1,4 +1,4 @@
-export { checkPlan } from './findings.js';
+export { checkPlan, checkStepwise } from './findings.js';
 export type { Finding } from './findings.js';
 export { findingPath } from './path.js';
 export { judge } from './verdict.js';

@@ -3,7 +3,8 @@ const UNSTORABLE = /\0|[\ud800-\udbff](?![\udc00-\udfff])|(?<![\ud800-\udbff])[\
 
 /** A text as it can be stored and sent: NUL and halves of characters become U+FFFD. */
 export function cleanText(text: string): string {
-	return text.replace(UNSTORABLE, '\ufffd');
+	// Nearly every text is clean: two quick looks say so.
+	return text.isWellFormed() && !text.includes('\0') ? text : text.replace(UNSTORABLE, '\ufffd');
 }
 
 /** JSON with all its texts cleaned, names of members too; the same object where there is nothing to clean. */

@@ -5,7 +5,7 @@
 	import { csvRow } from '../../core/formats/index.js';
 	import { saveFile, fileName } from './export.js';
 	import { theme } from '../session/theme.svelte.js';
-	import { nextTurn } from '../session/turns.js';
+	import { nextTurn } from '../session/slices.js';
 	import { curveLabel, curveWords } from '../text/index.js';
 	import { chartStyle } from './chartStyle.js';
 	import { curveConfig, pointsOf } from './curveConfig.js';

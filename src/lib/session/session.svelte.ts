@@ -37,7 +37,7 @@ import { newId } from './ids.js';
 import { NO_KEEPER, type Keeper } from './keeper.js';
 import { restOf, type LeftEdits } from './left.js';
 import { Saver, type SaveState } from './saver.svelte.js';
-import { inSlices } from './turns.js';
+import { inSlices } from './slices.js';
 
 /** An open plan: its document, its history, and the saving of its edits. */
 export class PlanSession {

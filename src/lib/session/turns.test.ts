@@ -1,5 +1,6 @@
 import { describe, expect, test } from 'vitest';
-import { inSlices, inTurn, turnsOver } from './turns.js';
+import { inSlices } from './slices.js';
+import { inTurn, turnsOver } from './turns.js';
 
 /** Keeps the processor busy for so long. */
 function spin(ms: number): void {

@@ -4,7 +4,7 @@
 	import { rateOf as sharedRate, type Service, serversStepwise } from '../../../core/check/index.js';
 	import { setStep } from '../../../core/plan/index.js';
 	import type { PlanSession } from '../../session/session.svelte.js';
-	import { inSlices } from '../../session/turns.js';
+	import { inSlices } from '../../session/slices.js';
 	import { harmText, ledText, nodeName } from '../../text/index.js';
 	import Num from '../../components/Num.svelte';
 

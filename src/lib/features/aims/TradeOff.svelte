@@ -4,7 +4,7 @@
 	import { ratioTable } from '../../../core/solve/index.js';
 	import type { Prescaler } from '../../../core/part/index.js';
 	import type { Tradeoff } from '../../../core/aims/index.js';
-	import { inSlices, nextTurn } from '../../session/turns.js';
+	import { inSlices, nextTurn } from '../../session/slices.js';
 	import { theme } from '../../session/theme.svelte.js';
 	import { saveFile, fileName } from '../../components/export.js';
 	import { frontDots, frontCsv, type Dot } from './tradeoff.js';

@@ -1,19 +1,12 @@
 import { and, asc, desc, eq, getTableColumns, gt, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
-import {
-	type Instrument,
-	type LoadedPlan,
-	type Plan,
-	type SavedRevision,
-	type SavedStep,
-	applyStep,
-	readPlan
-} from '../../../core/plan/index.js';
+import { type Instrument, type LoadedPlan, type Plan, type SavedRevision, type SavedStep, applyStep } from '../../../core/plan/index.js';
 import type { LastVerdict, PlanSummary, PlanSummed } from '../../session/listing.js';
 import { db, type Db } from '../store/db.js';
 import { StaleRevision } from '../store/revision.js';
 import { stamped, Summaries } from '../store/summaries.js';
 import { chunks, lines, pieces, plans, recordings, revisions, samples } from '../store/tables.js';
+import { readStored } from './read.js';
 import { EMPTY, summarise } from './summary.js';
 
 /** Steps kept for undo after a reload. */
@@ -41,9 +34,9 @@ const summaries = new Summaries(summarised);
 
 /** Works out what is listed of a plan, and keeps it beside the plan unless that has moved on meanwhile. */
 async function summarised(id: string): Promise<PlanSummed | undefined> {
-	const [row] = await db().select({ revision: plans.revision, document: plans.document }).from(plans).where(eq(plans.id, id));
+	const [row] = await db().select({ revision: plans.revision, document: storedText }).from(plans).where(eq(plans.id, id));
 	if (!row) return undefined;
-	const made = summarise(id, row.document);
+	const made = await summarise(id, row.document);
 	const { revision } = row;
 	await db()
 		.update(plans)
@@ -54,14 +47,18 @@ async function summarised(id: string): Promise<PlanSummed | undefined> {
 
 /** undefined for an unknown plan; one that was put away is found. Throws PlanError when what is stored is no plan. */
 export async function loadPlan(id: string): Promise<LoadedPlan | undefined> {
-	const [row] = await db().select().from(plans).where(eq(plans.id, id));
+	const { revision, savedAt } = plans;
+	const [row] = await db().select({ revision, savedAt, document: storedText }).from(plans).where(eq(plans.id, id));
 	if (!row) return undefined;
 	const saved = await db().select().from(revisions).where(eq(revisions.planId, id)).orderBy(desc(revisions.number)).limit(HISTORY);
 	const history = saved
 		.reverse()
 		.map(({ kind, merged, step, stepId }) => ({ kind, merged: merged === 1, step, ...(stepId && { id: stepId }) }));
-	return { id, revision: row.revision, savedOn: dayOf(row.savedAt), document: readPlan(row.document), history };
+	return { id, revision: row.revision, savedOn: dayOf(row.savedAt), document: readStored(row.document), history };
 }
+
+/** A document as the text that it is stored as. */
+const storedText = sql<string>`${plans.document}::text`;
 
 const dayOf = (moment: Date) => moment.toISOString().slice(0, 10);
 
@@ -104,13 +101,18 @@ export async function createPlan(from: Plan, on: Pick<Db, 'insert'> = db()): Pro
  */
 export async function saveSteps(id: string, base: number, steps: readonly SavedStep[]): Promise<SavedRevision | undefined> {
 	return db().transaction(async (tx) => {
-		const [row] = await tx.select().from(plans).where(eq(plans.id, id)).for('update');
+		const { revision: newest, savedAt: at } = plans;
+		const [row] = await tx
+			.select({ revision: newest, savedAt: at, document: storedText })
+			.from(plans)
+			.where(eq(plans.id, id))
+			.for('update');
 		if (!row) return undefined;
 		const known = row.revision === base ? 0 : await storedBefore(tx, id, base, steps);
 		if (row.revision !== base + known) throw new StaleRevision(row.revision);
 		const fresh = steps.slice(known);
 		if (fresh.length === 0) return { revision: row.revision, savedOn: dayOf(row.savedAt) };
-		const document = fresh.reduce((doc, { step }) => applyStep(doc, step), readPlan(row.document));
+		const document = fresh.reduce((doc, { step }) => applyStep(doc, step), readStored(row.document));
 		const revision = base + steps.length;
 		await tx.insert(revisions).values(
 			fresh.map(({ kind, merged, step, id: stepId }, i) => ({

@@ -1,18 +1,19 @@
-import { type Plan, PlanError, derivePlan, readPlan } from '../../../core/plan/index.js';
-import { checkPlan } from '../../../core/check/index.js';
+import { PlanError, deriveStepwise, type Plan, type PlanDerivation } from '../../../core/plan/index.js';
+import { checkStepwise } from '../../../core/check/index.js';
 import { documentsText } from '../../text/index.js';
 import { log } from '../log.js';
 import { kindOf, waveOf } from '../../../core/aims/index.js';
 import { steadyWave } from '../../../core/timer/index.js';
 import type { PlanSummed } from '../../session/listing.js';
+import { inSlices } from '../../session/slices.js';
 import { reasonOf } from '../store/trouble.js';
+import { readStored } from './read.js';
 
-/** What Plans lists of a stored document. */
-export function summarise(id: string, stored: Plan): PlanSummed {
+/** What Plans lists of a stored document, worked out between other requests. */
+export async function summarise(id: string, stored: string): Promise<PlanSummed> {
 	try {
-		const plan = readPlan(stored);
-		const derivation = derivePlan(plan);
-		const findings = checkPlan(derivation);
+		const plan = readStored(stored);
+		const { derivation, findings } = (await inSlices(checked(plan)))!;
 		const faults = findings.filter((f) => f.severity === 'fault').length;
 		const { name, part, aims } = plan;
 		return { name, part: part.name, aims: aims.length, faults, warnings: findings.length - faults, wave: strip(derivation) };
@@ -20,15 +21,21 @@ export function summarise(id: string, stored: Plan): PlanSummed {
 		// Whatever is wrong with one plan, the others are listed.
 		if (!(error instanceof PlanError)) log.error({ plan: id, ...reasonOf(error) }, 'a plan cannot be summarised');
 		const unreadable = error instanceof PlanError ? documentsText(error.findings) : 'this plan cannot be worked out here';
-		return { ...EMPTY, name: stored.name ?? 'unreadable plan', unreadable };
+		return { ...EMPTY, name: (JSON.parse(stored) as Plan).name ?? 'unreadable plan', unreadable };
 	}
+}
+
+function* checked(plan: Plan) {
+	const derivation = yield* deriveStepwise(plan);
+	yield;
+	return { derivation, findings: yield* checkStepwise(derivation) };
 }
 
 /** What is listed of a plan that was not worked out. */
 export const EMPTY: Omit<PlanSummed, 'name'> = { part: '', aims: 0, faults: 0, warnings: 0, wave: null };
 
 /** Three periods of the first aim with a pin that pulses, or of the first tick; null where there is neither. */
-function strip({ aims }: ReturnType<typeof derivePlan>): PlanSummed['wave'] {
+function strip({ aims }: PlanDerivation): PlanSummed['wave'] {
 	const pulse = aims.find((aim) => aim.pulse)?.pulse;
 	const wave = pulse ? steadyWave(waveOf(pulse), pulse.tickRate.inverse()) : null;
 	if (!wave) return pulsing(aims);
@@ -43,7 +50,7 @@ function strip({ aims }: ReturnType<typeof derivePlan>): PlanSummed['wave'] {
 /** How much of a period a mark of a tick is wide. */
 const MARK = 0.06;
 
-function pulsing(aims: ReturnType<typeof derivePlan>['aims']): PlanSummed['wave'] {
+function pulsing(aims: PlanDerivation['aims']): PlanSummed['wave'] {
 	const shares = aims.flatMap((derivation) => {
 		const planned = kindOf(derivation.aim).expect(derivation);
 		const [hz, high] = (['frequency', 'high'] as const).map((of) => planned.find((one) => one.of === of)?.planned);

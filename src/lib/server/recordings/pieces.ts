@@ -23,10 +23,10 @@ export async function storePieces(recordingId: string, body: AsyncIterable<Uint8
 	let [bytes, used, number] = [0, 0, 0];
 	let touched = performance.now();
 	const put = async () => {
-		// What is handed over must not change before it is written.
+		// It is written when this ends: the buffer may be filled anew then.
 		await db()
 			.insert(pieces)
-			.values({ recordingId, number: number++, bytes: Buffer.from(buffer.subarray(0, used)) });
+			.values({ recordingId, number: number++, bytes: buffer.subarray(0, used) });
 		used = 0;
 		if (performance.now() - touched < TOUCH_MS) return;
 		touched = performance.now();
