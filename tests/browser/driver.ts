@@ -28,7 +28,7 @@ const FLAGS = [
 	'--window-size=1280,800'
 ];
 
-const WAIT = 8_000;
+const WAIT = 25_000;
 
 /** A page of the built application in headless Chromium, at exactly 1280x800. */
 export class Page {
