@@ -9,6 +9,8 @@
 
 static volatile void *last;
 static int last_bits;
+/* What was there before it, where ones clear. */
+static uint32_t before;
 
 static uint32_t load(const volatile void *place, int bits) {
 	return bits == 8 ? *(const volatile uint8_t *)place : bits == 16 ? *(const volatile uint16_t *)place : *(const volatile uint32_t *)place;
@@ -17,6 +19,11 @@ static uint32_t load(const volatile void *place, int bits) {
 static void finish(void) {
 	if (last == NULL) return;
 	printf("w %lx %d %lx\n", (unsigned long)((uintptr_t)last - NV_SHIFT), last_bits, (unsigned long)load(last, last_bits));
+	for (size_t i = 0; i < sizeof clears / sizeof clears[0]; i++) {
+		if (clears[i] != (unsigned long)((uintptr_t)last - NV_SHIFT)) continue;
+		uint32_t now = before & ~load(last, last_bits);
+		memcpy((void *)(uintptr_t)last, &now, (size_t)last_bits / 8);
+	}
 	last = NULL;
 }
 
@@ -36,6 +43,7 @@ static void on_write(void *place, int bits) {
 	finish();
 	last = place;
 	last_bits = bits;
+	before = load(place, bits);
 }
 
 #define HOOKS(n) \

@@ -22,8 +22,8 @@ export interface Called {
 export class Compiled {
 	private readonly folder = mkdtempSync(join(tmpdir(), 'nolvet-code-'));
 
-	/** `calls`: C expressions that are called by number, `wish` the argument. */
-	constructor(files: ReadonlyMap<string, string>, accesses: readonly Access[], calls: readonly string[]) {
+	/** `calls`: C expressions that are called by number, `wish` the argument; `clears`: addresses of registers whose bits a written 1 clears. */
+	constructor(files: ReadonlyMap<string, string>, accesses: readonly Access[], calls: readonly string[], clears: readonly number[] = []) {
 		for (const [name, text] of files) writeFileSync(this.at(name), text);
 		const source = [...files.keys()].find((name) => name.endsWith('.c'))!;
 		const header = source.replace(/c$/, 'h');
@@ -38,6 +38,7 @@ export class Compiled {
 				'static const struct { unsigned long address; uint32_t mask, value; } waits[] = {',
 				[...waits, '{~0UL, 0U, 0U}'].join(', '),
 				'};',
+				`static const unsigned long clears[] = {${[...clears.map((at) => `0x${at.toString(16)}UL`), '~0UL'].join(', ')}};`,
 				'static int call(unsigned which, uint32_t wish) {',
 				'(void)wish; switch (which) {',
 				...calls.map((call, i) => `case ${i}: return ${call};`),

@@ -1,4 +1,4 @@
-import { kindOf, type AimDerivation } from '../aims/index.js';
+import { figureOf, kindOf, type AimDerivation } from '../aims/index.js';
 import { Rational } from '../exact/index.js';
 import { stagesFor, type ChannelProfile, type OutputProfile, type PartProfile, type TimerProfile } from '../part/index.js';
 import type { PlanDerivation } from '../plan/index.js';
@@ -104,7 +104,12 @@ function timerQuantities(
 	}
 	const driving = timer.channels.filter(({ output }) => output.model !== 'none');
 	if (profile.outputEnable && driving.length > 0) found.set('outputs', driving.some(({ id }) => !off.has(id)) ? 1 : 0);
-	for (const event of eventsAsked(own, profile)) found.set(event, 1);
+	for (const event of eventsAsked(own, profile)) {
+		found.set(event, 1);
+		// The first event comes after a whole step, and so does each that software adds.
+		if (timer.advance !== undefined && event.startsWith('interrupt:match:'))
+			found.set(event.replace('interrupt:match', 'compare'), timer.advance);
+	}
 	const sent = sentEvent(derivation, timer.id);
 	if (sent !== undefined && profile.sources && profile.sources.length > 1) found.set('send', sent);
 	return found;
@@ -118,6 +123,8 @@ function listenerQuantities(own: readonly AimDerivation[], profile: TimerProfile
 	const mode = offeredMode(String(set.mode ?? 'free'), profile);
 	if (profile.modes.length > 1) found.set('mode', mode);
 	if (mode !== 'free') found.set('reload', set.reload ?? 2 ** profile.width - 1);
+	const start = own.map((one) => figureOf(one, 'start')).find((one) => one !== undefined);
+	if (start?.isInteger && start.sign > 0) found.set('count', Number(start.num));
 	for (const event of eventsAsked(own, profile)) found.set(event, 1);
 	return found;
 }
@@ -213,12 +220,15 @@ function eventsAsked(own: readonly AimDerivation[], profile: TimerProfile): stri
 		);
 		if (paced.length > 0) return paced;
 		if (!kindOf(aim).served?.(aim) || aim.interrupt === 'off') return [];
-		const captured = kindOf(aim)
-			.channels(aim, profile)
-			.map((channel) => `capture:${channel}`);
-		const wanted = [...(kindOf(aim).drives ? [] : captured), 'update', 'overflow', ...profile.channels.map(({ id }) => `match:${id}`)];
-		const event = wanted.find((one) => offered.has(one as never));
-		return event === undefined ? [] : [`interrupt:${event}`];
+		const captured = Object.keys(kindOf(aim).set(derivation)).filter((name) => name.startsWith('capture:'));
+		const wraps = ['update', 'overflow'];
+		const wanted = [...captured, ...wraps, ...profile.channels.map(({ id }) => `match:${id}`)];
+		// Captures tell nothing of the wraps between them: who counts those is told of them too.
+		const besides = captured.length > 0 && 'overflows' in aim && aim.overflows === 'counted' ? wraps : [];
+		return [wanted, besides].flatMap((events) => {
+			const event = events.find((one) => offered.has(one as never));
+			return event === undefined ? [] : [`interrupt:${event}`];
+		});
 	});
 }
 

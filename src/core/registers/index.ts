@@ -7,7 +7,7 @@ export { cellsOf } from './cell.js';
 export { encode } from './code.js';
 export type { Layout } from './propose.js';
 export { Memory } from './memory.js';
-export { change, changesAfter, setUp } from './setUp.js';
+export { change, changesAfter, readingCells as cellsToRead, setUp } from './setUp.js';
 export type { Codes, Known, Quantities, SetUp } from './setUp.js';
 export { readBack, readQuantityOf, registerWord } from './readBack.js';
 export type { ReadAccess, ReadBack } from './readBack.js';

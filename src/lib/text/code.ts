@@ -1,4 +1,4 @@
-import type { AimDerivation, Turned } from '../../core/aims/index.js';
+import type { Aim, AimDerivation, Turned } from '../../core/aims/index.js';
 import type { Plan } from '../../core/plan/index.js';
 import type { DumpTrouble, SvdFault, SvdTrouble } from '../../core/formats/index.js';
 import type { Access, RegisterFinding } from '../../core/registers/index.js';
@@ -67,6 +67,12 @@ export function codeWords(plan: Plan, mark: string) {
 			next: (loop: boolean) =>
 				`Writes the next row, from the first on: to be called once for each; ${loop ? 'the first comes again behind the last' : 'the last one stays'}.`
 		},
+		serving: {
+			body: (events: readonly string[], level: boolean) =>
+				`To be called from the interrupt of ${events.join(', ')}${level ? ', with the level that the input has now' : ''}. 0; -2: something did not become ready.`,
+			reading: (of: keyof typeof READINGS, derivation: AimDerivation) => READINGS[of](derivation),
+			left: ({ name }: Aim) => `${name}: what it reads is not written as code: it hangs on more than registers.`
+		},
 		constant: (_: AimDerivation, name: string, value: number) => `${linkName(name as Parameters<typeof linkName>[0])} ${value}`,
 		function: ({ of, worst, low, high, unit }: Turned) => [
 			`The ${of} from ${quantityText(low, unit, 6)} to ${quantityText(high, unit, 6)}, off by ${quantityText(worst.value, worst.unit, 4)} at the most.`,
@@ -74,6 +80,21 @@ export function codeWords(plan: Plan, mark: string) {
 		]
 	};
 }
+
+/** What the functions tell that read while it runs. */
+const READINGS = {
+	rate: ({ aim }: AimDerivation) =>
+		'method' in aim && aim.method === 'gated'
+			? ['The rate in the gate that ends now, rounded to a thousandth of a hertz: to be called once a gate.', '0; -1: more than fits.']
+			: ['The rate between the last two captures, rounded to a thousandth of a hertz.', '0; -1: none was captured yet.'],
+	width: () => ['The last pulse, rounded to a nanosecond.', '0; 1: it is outside what is accepted; -1: none came yet.'],
+	position: ({ aim }: AimDerivation) =>
+		'ends' in aim && aim.ends === 'clamp'
+			? ['The position in counts; it stays at its ends. To be called before half the range has gone by.']
+			: ['The position in counts.'],
+	ticks: () => ['Ticks since the start.'],
+	levels: () => ['Outputs that are high now: the first is bit 0.']
+};
 
 const FINDINGS: Record<string, string> = {
 	'bad-shape': 'a key, a text or a number that is not understood',

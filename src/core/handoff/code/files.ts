@@ -3,6 +3,7 @@ import { change, changesAfter, type Access, type Quantities } from '../../regist
 import type { HandOff } from '../handOff.js';
 import { rowFunctions, type RowFunctions, type RowWords } from './rows.js';
 import { runtimeFunctions, type RuntimeFunction } from './runtime.js';
+import { servingOf, type Serving, type ServingWords } from './serving.js';
 import { statements } from './statements.js';
 import { stepGroups } from '../residents.js';
 import { aimNames, block, macroOf, nameOf, remark, scope, type CodeStyle } from './style.js';
@@ -17,6 +18,7 @@ export interface CodeWords {
 	step: (step: string) => string;
 	function: (turned: Turned, derivation: AimDerivation) => string[];
 	rows: Omit<RowWords, 'change'>;
+	serving: Omit<ServingWords, 'change'>;
 	/** What the three functions of the whole plan do. */
 	about: Record<'setUp' | 'start' | 'stop' | 'wait' | 'address', string>;
 	/** A constant of an aim. */
@@ -36,11 +38,13 @@ interface Made {
 	calls: Record<'setUp' | 'start' | 'stop', string>;
 	runtime: RuntimeFunction[];
 	rows: RowFunctions[];
+	serving: Serving;
 	values: PlannedValue[];
 }
 
 /** C99 that sets a plan up, starts and stops it, and sets anew what can change while it runs: the same text for the same plan and style. */
 export function codeOf(of: HandOff, style: CodeStyle, words: CodeWords): CodeFiles {
+	const rows = rowsOf(of, style, words);
 	const made: Made = {
 		of,
 		style,
@@ -48,7 +52,8 @@ export function codeOf(of: HandOff, style: CodeStyle, words: CodeWords): CodeFil
 		base: nameOf({ ...style, case: 'snake' }),
 		calls: { setUp: nameOf(style, 'set', 'up'), start: nameOf(style, 'start'), stop: nameOf(style, 'stop') },
 		runtime: runtimeOf(of, style, words),
-		rows: rowsOf(of, style, words),
+		rows,
+		serving: servingFor(of, style, words, rows),
 		values: plannedValues(of, style)
 	};
 	const equals = made.values.map(({ macro, value }) => `.equ ${macro}, ${value}`);
@@ -76,6 +81,13 @@ export function rowsOf(of: HandOff, style: CodeStyle, words: CodeWords): RowFunc
 	return binding ? rowFunctions(of, style, { ...words.rows, change: changesAfter(binding, quantities, { codes }) }) : [];
 }
 
+/** Bodies of interrupts, and what they read. */
+export function servingFor(of: HandOff, style: CodeStyle, words: CodeWords, rows: readonly RowFunctions[]): Serving {
+	const { binding, quantities, codes } = of;
+	if (!binding) return { prototypes: [], groups: [], bodies: [], readings: [], left: [] };
+	return servingOf(of, style, { ...words.serving, change: changesAfter(binding, quantities, { codes }) }, rows);
+}
+
 /** A value of an aim's strip under the name that it has in code. */
 interface PlannedValue {
 	macro: string;
@@ -97,7 +109,7 @@ const text = (lines: readonly string[]) => `${lines.join('\n')}\n`;
 
 const comment = (lines: readonly string[]) => ['/*', ...lines.map((line) => ` * ${remark(line)}`.trimEnd()), ' */'];
 
-function header({ style, words, calls, runtime, rows, values }: Made): string[] {
+function header({ style, words, calls, runtime, rows, serving, values }: Made): string[] {
 	const guard = macroOf(style, 'H');
 	const constants = values.map(({ macro, value, of, link }) => {
 		return `#define ${macro} ${value}${value > 0xffff ? 'UL' : 'U'} /* ${remark(words.constant(of, link, value))} */`;
@@ -118,6 +130,8 @@ function header({ style, words, calls, runtime, rows, values }: Made): string[] 
 		...(['setUp', 'start', 'stop'] as const).flatMap((call) => [`/* ${words.about[call]} */`, `int ${calls[call]}(void);`]),
 		...runtime.map(({ prototype }) => `${prototype};`),
 		...rows.flatMap(({ row, next }) => [`${row.prototype};`, `${next.prototype};`]),
+		...serving.prototypes,
+		...serving.left.map((aim) => `/* ${remark(words.serving.left(aim))} */`),
 		'',
 		'#ifdef __cplusplus',
 		'}',
@@ -128,7 +142,7 @@ function header({ style, words, calls, runtime, rows, values }: Made): string[] 
 }
 
 function source(made: Made): string[] {
-	const { of, style, words, base, calls, runtime, rows } = made;
+	const { of, style, words, base, calls, runtime, rows, serving } = made;
 	const bodies = [
 		...(
 			[
@@ -138,7 +152,8 @@ function source(made: Made): string[] {
 			] as const
 		).map(([call, accesses]) => block(style, `int ${calls[call]}(void)`, [...stepped(accesses, style, words), 'return 0;'])),
 		...runtime.map(({ lines }) => lines),
-		...rows.flatMap(({ groups }) => groups)
+		...rows.flatMap(({ groups }) => groups),
+		...serving.groups
 	];
 	const used = bodies.flat().join('\n');
 	const widths = (name: string) => [8, 16, 32].filter((bits) => used.includes(`${name}${bits}(`));

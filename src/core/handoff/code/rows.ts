@@ -3,7 +3,7 @@ import { encode } from '../../registers/index.js';
 import type { SimSequence } from '../../sim/index.js';
 import type { HandOff } from '../handOff.js';
 import { statements } from './statements.js';
-import { aimNames, block, nameOf, remark, scope, type CodeStyle } from './style.js';
+import { aimNames, block, nameOf, remark, scope, tableLines, type CodeStyle } from './style.js';
 import { codeTemplate, type Change } from './template.js';
 
 /** A table of what registers hold row by row, and the functions that write a row of it. */
@@ -80,12 +80,9 @@ function functionsOf(
 	const type = most > 0xffff ? 'uint32_t' : most > 0xff ? 'uint16_t' : 'uint8_t';
 	const suffix = most > 0xffff ? 'UL' : 'U';
 	const cells = numbers.map((one) => `{${one.map((code) => `${code}${suffix}`).join(', ')}}`);
-	const lines = Array.from({ length: Math.ceil(cells.length / 8) }, (_, i) => `${cells.slice(8 * i, 8 * i + 8).join(', ')},`);
 	const [write, step] = [`int ${row}(uint32_t number)`, `int ${next}(void)`];
 	const groups = [
-		block({ ...style, braces: 'same-line' }, `static const ${type} ${table}[${rows.length}][${quantities.length}] =`, lines).map(
-			(line, i, all) => (i === all.length - 1 ? `${line};` : line)
-		),
+		[`static const ${type} ${table}[${rows.length}][${quantities.length}] =`, ...tableLines(style, cells)],
 		block(style, write, [
 			`/* ${remark(words.row(rows.length, quantities))} */`,
 			...block(style, `if (number >= ${rows.length}UL)`, ['return -1;']),

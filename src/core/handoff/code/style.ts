@@ -85,3 +85,10 @@ export function scope(style: CodeStyle, lines: readonly string[]): string[] {
 		.map((line, i) => (i === 0 ? line.trimStart() : line))
 		.filter((line, i) => i > 0 || line !== '');
 }
+
+/** The cells of a table in braces, eight a line. */
+export function tableLines(style: CodeStyle, cells: readonly string[]): string[] {
+	const lines = Array.from({ length: Math.ceil(cells.length / 8) }, (_, i) => `${cells.slice(8 * i, 8 * i + 8).join(', ')},`);
+	const [, ...rest] = block({ ...style, braces: 'next-line' }, '', lines);
+	return rest.map((line, i) => (i === rest.length - 1 ? `${line};` : line));
+}
