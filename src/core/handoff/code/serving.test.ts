@@ -1,7 +1,7 @@
 import { afterEach, expect, test } from 'vitest';
 import { Compiled } from '../../../../tests/handoff/harness.js';
 import { codeWords } from '../../../lib/text/index.js';
-import { figureOf, freshAim, type Aim } from '../../aims/index.js';
+import { figureOf, freshAim } from '../../aims/index.js';
 import { Rational } from '../../exact/index.js';
 import { derivePlan, fernhollow, fernhollowHand, fernhollowVane, type Plan } from '../../plan/index.js';
 import { readQuantityOf } from '../../registers/index.js';
