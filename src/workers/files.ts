@@ -1,6 +1,6 @@
 import { sha256 } from '@noble/hashes/sha2.js';
 import { bytesToHex } from '@noble/hashes/utils.js';
-import { blocksOf, previewOf, SvdError, SvdReader } from '../core/formats/index.js';
+import { blocksOf, fieldWords, previewOf, SvdError, SvdReader } from '../core/formats/index.js';
 import type { FilesWorker } from './filesWire.js';
 
 /** Bytes that are hashed between two words of progress. */
@@ -10,7 +10,7 @@ const SVD_PIECE = 256 * 1024;
 /** So much of a file tells what it is. */
 const HEAD = 256 * 1024;
 
-const NOTHING = { name: '', blocks: {}, findings: [] };
+const NOTHING = { name: '', blocks: {}, words: {}, findings: [] };
 
 export const filesWork: FilesWorker = {
 	async hash(file, told) {
@@ -31,7 +31,7 @@ export const filesWork: FilesWorker = {
 			}
 			reader.feed(decoder.decode());
 			const description = reader.end();
-			return { name: description.name, blocks: blocksOf(description), findings: description.findings };
+			return { name: description.name, blocks: blocksOf(description), words: fieldWords(description), findings: description.findings };
 		} catch (error) {
 			if (error instanceof SvdError) return { ...NOTHING, trouble: { code: error.trouble, line: error.line, column: error.column } };
 			if (error instanceof TypeError) return { ...NOTHING, trouble: { code: 'encoding', line: 0, column: 0 } };

@@ -8,6 +8,8 @@ export type WirePreview = Omit<Preview, 'unit' | 'step'> & { unit?: string; step
 export interface WireDescription {
 	name: string;
 	blocks: BlockJson;
+	/** Names of codes, by "BLOCK.REGISTER.FIELD". */
+	words: Record<string, [name: string, code: number][]>;
 	findings: SvdFinding[];
 	/** Why the file is none, and where; line 0: nowhere. */
 	trouble?: { code: SvdTrouble; line: number; column: number };

@@ -1,4 +1,4 @@
-export { blocksOf, SvdError, SvdReader, withBlocks } from './svd/index.js';
+export { blocksOf, fieldWords, SvdError, SvdReader, withBlocks } from './svd/index.js';
 export type { BlockJson } from './svd/index.js';
 export type { Description, SvdFinding, SvdTrouble, SvdFault } from './svd/index.js';
 export { dumpText, readDump, MOST_DUMP_LINES } from './dumps/dumps.js';

@@ -19,3 +19,5 @@ export { registersOf } from './register.js';
 export type { Register } from './register.js';
 export type { Value } from './value.js';
 export type { Place } from './place.js';
+export { carriedOver, guessBindings, likesOf, withGuesses } from './guess.js';
+export type { FieldWords, Guess, Guesses } from './guess.js';

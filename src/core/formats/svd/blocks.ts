@@ -64,3 +64,16 @@ function actsOf({ write, bits, fields }: SvdRegister, way: RegExp): string {
 export function withBlocks(binding: { blocks?: unknown } | undefined, blocks: BlockJson): Record<string, unknown> {
 	return { ...binding, blocks: { ...(binding?.blocks ?? {}), ...blocks } };
 }
+
+/** Names of the codes of fields that have any, by "BLOCK.REGISTER.FIELD". */
+export function fieldWords({ peripherals }: Description): Record<string, [name: string, code: number][]> {
+	return Object.fromEntries(
+		peripherals.flatMap(({ name, registers }) =>
+			registers.flatMap((register) =>
+				register.fields.flatMap((field) =>
+					field.values.length === 0 ? [] : [[[name, register.name, field.name].map(NAME).join('.'), field.values]]
+				)
+			)
+		)
+	);
+}

@@ -1,7 +1,7 @@
 import { describe, type Description } from './read.js';
 import { TreeReader } from './tree.js';
 
-export { blocksOf, withBlocks } from './blocks.js';
+export { blocksOf, fieldWords, withBlocks } from './blocks.js';
 export type { BlockJson } from './blocks.js';
 export type { Description, SvdFault, SvdField, SvdFinding, SvdPeripheral, SvdRegister } from './read.js';
 export { SvdError } from './tree.js';
