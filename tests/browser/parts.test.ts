@@ -90,6 +90,33 @@ describe('the registers of a part', () => {
 		await page.until('[data-testid=bound]', 'everything');
 	});
 
+	test('places are guessed from names, and changed bit by bit with the keys', async () => {
+		await page.go('/parts');
+		await page.press('New profile');
+		await entry('Registers');
+		await page.until(REGISTERS, 'Nothing is said of registers yet');
+		await open('sprat.svd', readFileSync('demo/registers/sprat-8.svd', 'utf8'));
+		await page.until('[data-testid=svd]', 'TIMER1');
+		await page.press('all shown');
+		await page.press('Take 7 blocks');
+		const told = await page.until('[data-testid=guesses]', 'timer-1 reload');
+		expect(told).toMatch(/TOPVALHI, TOPVALLO|TOPVAL/);
+		await page.driver.executeScript(`document.querySelector('[data-testid=guesses] .btn-main').click()`);
+		await page.until('[data-testid=bound]', /timer-1[^]*[2-8] of 8/);
+		await page.until(FINDINGS, 'The profile is valid');
+		await page.choose('Block', 'TIMER1');
+		await page.choose('Register', 'RUNCTL').catch(() => undefined);
+		await page.driver.executeScript(`document.querySelector('[data-testid=bit-drawing] [data-bit="3"]').focus()`);
+		await page.keys(Key.SPACE);
+		await page.chord(Key.SHIFT, Key.ARROW_RIGHT);
+		await page.until('[data-testid=bit-choice]', /\[3:2\]/);
+		await page.choose('What lives here', 'timer-1 polarity:ch1');
+		await page.press('Put');
+		await page.until('[data-testid=bit-choice]', 'timer-1 polarity:ch1');
+		await page.press('take away');
+		await page.until('[data-testid=bit-choice]', 'nothing lives here');
+	});
+
 	test('a file that is none is refused with its place', async () => {
 		await open('bad.svd', '<device>\n<name>x</device>');
 		await page.until('[data-testid=svd-trouble]', /bad\.svd, line 2/);

@@ -93,14 +93,22 @@ interface Candidate {
 	words: readonly (readonly [name: string, code: number])[];
 }
 
-/** Where every quantity of a part may live among blocks that were described, by names, widths and words of codes; each place once, the surest first. */
-export function guessBindings(part: PartProfile, blocks: GuessedBlocks, words: FieldWords = {}): Guesses {
+/**
+ * Where every quantity of a part may live among blocks that were described, by names, widths and words of codes; each place once, the
+ * surest first. `said`: blocks of units that are known.
+ */
+export function guessBindings(
+	part: PartProfile,
+	blocks: GuessedBlocks,
+	words: FieldWords = {},
+	said: Readonly<Record<string, string>> = {}
+): Guesses {
 	const wanted = wantedOf(part);
 	const places = new Map(Object.keys(blocks).map((name) => [name, candidatesOf(name, blocks, words)]));
 	const found: Guesses = { blocks: {}, guesses: [] };
 	if (!wanted) return found;
 	for (const { id, values } of wanted.units.values()) {
-		const block = blockFor(id, [...places.keys()]);
+		const block = said[id] ?? blockFor(id, [...places.keys()]);
 		if (block === undefined) continue;
 		found.blocks[id] = block;
 		const cut = cutNumbers([...values.values()], places.get(block) ?? []);
@@ -338,7 +346,7 @@ export function likesOf(
 			.map(({ quantity, width, as }) => `${quantity} ${width} ${as.kind === 'words' ? as.rows.join() : as.kind}`)
 			.join(';');
 	const blocks = (binding.blocks ?? {}) as GuessedBlocks;
-	const units = (binding.units ?? {}) as Record<string, { block?: string; values?: object } | undefined>;
+	const units = (binding.units ?? {}) as Record<string, { block?: string; like?: string; values?: object } | undefined>;
 	const own = units[unit]?.block;
 	const names = (block: string) => {
 		const from = blocks[block];
@@ -347,7 +355,7 @@ export function likesOf(
 	if (own === undefined) return [];
 	return part.timers.flatMap(({ id }) => {
 		const block = blockFor(id, Object.keys(blocks));
-		const said = Object.keys(units[id]?.values ?? {}).length > 0;
+		const said = units[id]?.like !== undefined || Object.keys(units[id]?.values ?? {}).length > 0;
 		return id === unit || said || block === undefined || shape(id) !== shape(unit) || names(block) !== names(own)
 			? []
 			: [{ unit: id, block }];

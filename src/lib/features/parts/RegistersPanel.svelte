@@ -1,14 +1,23 @@
 <script lang="ts">
 	import { withBlocks } from '../../../core/formats/index.js';
 	import { readProfile } from '../../../core/part/index.js';
-	import { proposeBinding, readBinding } from '../../../core/registers/index.js';
+	import {
+		carriedOver,
+		guessBindings,
+		likesOf,
+		proposeBinding,
+		readBinding,
+		withGuesses,
+		type Guesses
+	} from '../../../core/registers/index.js';
 	import { filesWorkers, progress } from '../../../workers/clients.js';
 	import type { WireDescription } from '../../../workers/filesWire.js';
 	import type { Go } from '../../../workers/pool.js';
 	import FindField from '../../components/FindField.svelte';
 	import { registerFindingText, svdFaultText, svdTroubleText } from '../../text/index.js';
 	import { isObject } from './schemaForm.js';
-	import { boundOf } from './bound.js';
+	import BitDrawing from './BitDrawing.svelte';
+	import { blockOf, boundOf, livingIn } from './bound.js';
 	import type { PartSession } from './part.svelte.js';
 
 	/** Where a part's registers are: blocks from an SVD file, and which quantities have a place in them. */
@@ -22,6 +31,10 @@
 	let failed = $state('');
 	let wanted = $state.raw<ReadonlySet<string>>(new Set());
 	let filter = $state('');
+	let guessed = $state.raw<Guesses | undefined>();
+	/** Guesses that are not wanted, as "UNIT.QUANTITY". */
+	let refused = $state.raw<ReadonlySet<string>>(new Set());
+	let words: WireDescription['words'] = {};
 
 	const binding = $derived(isObject(session.document?.binding) ? session.document.binding : undefined);
 	const read = $derived(binding ? readBinding(binding) : undefined);
@@ -63,6 +76,34 @@
 		const taken = Object.fromEntries(Object.entries(found.blocks).filter(([name]) => wanted.has(name)));
 		session.set(['binding'], withBlocks(binding, taken), `take registers from ${file}`);
 		wanted = new Set();
+		words = { ...words, ...found.words };
+		guess();
+	}
+
+	const SURE = 0.6;
+	const keyOf = ({ unit, quantity }: { unit: string; quantity: string }) => `${unit}.${quantity}`;
+	const sureText = (sure: number) => (sure >= 0.85 ? 'sure' : sure >= SURE ? 'likely' : 'a guess');
+	const kept = $derived(guessed?.guesses.filter((one) => !refused.has(keyOf(one))) ?? []);
+
+	/** Looks for what has no place yet. */
+	function guess() {
+		if (!session.part || !isObject(session.document?.binding)) return;
+		const lacks = new Set(boundOf(session.part).flatMap(({ unit, lacks: own }) => own.map((quantity) => `${unit}.${quantity}`)));
+		const own = session.document.binding;
+		const said = Object.fromEntries(boundOf(session.part).flatMap(({ unit }) => (blockOf(own, unit) ? [[unit, blockOf(own, unit)!]] : [])));
+		const all = guessBindings(session.part, own.blocks as never, words, said);
+		guessed = { ...all, guesses: all.guesses.filter((one) => lacks.has(keyOf(one))) };
+		refused = new Set(guessed.guesses.filter(({ sure }) => sure < SURE).map(keyOf));
+	}
+
+	function takeGuesses() {
+		if (!guessed || !binding) return;
+		session.set(['binding'], withGuesses(binding, { ...guessed, guesses: kept }), `take ${kept.length} guessed places`);
+		guessed = undefined;
+	}
+
+	function refuse(key: string) {
+		refused = new Set(refused.has(key) ? [...refused].filter((one) => one !== key) : [...refused, key]);
 	}
 
 	/** A layout of our own, for a part whose registers are not at hand yet. */
@@ -97,6 +138,7 @@
 				/></label
 			>
 			{#if blocks.length === 0 && session.part}<button type="button" class="btn" onclick={makeUp}>Make up registers</button>{/if}
+			{#if blocks.length > 0}<button type="button" class="btn" onclick={guess}>Guess places</button>{/if}
 			<button type="button" class="text-accent underline" onclick={onText}>edit bindings as text</button>
 			{#if reading !== undefined}
 				<progress class="meter h-2 w-28" max="1" value={reading} aria-label="Reading {file}"></progress>
@@ -141,20 +183,91 @@
 			</section>
 		{/if}
 	{/if}
+	{#if guessed}
+		<section class="mt-2 rounded-xs border bg-card" aria-label="Guessed places" data-testid="guesses">
+			<div class="flex items-center gap-3 border-b px-3 py-1.5">
+				<b
+					>{guessed.guesses.length === 0
+						? 'Nothing more was recognised'
+						: `${guessed.guesses.length} places by their names, widths and codes`}</b
+				>
+				<span class="ml-auto flex gap-2">
+					<button type="button" class="btn" onclick={() => (guessed = undefined)}>Leave</button>
+					<button type="button" class="btn-main" disabled={kept.length === 0} onclick={takeGuesses}>Take {kept.length}</button>
+				</span>
+			</div>
+			<ul class="grid max-h-72 grid-cols-2 gap-x-6 overflow-y-auto px-3 py-1.5">
+				{#each guessed.guesses as one (keyOf(one))}
+					<li>
+						<label class="flex items-baseline gap-1.5">
+							<input
+								type="checkbox"
+								class="accent-(--color-accent)"
+								checked={!refused.has(keyOf(one))}
+								onchange={() => refuse(keyOf(one))}
+							/>
+							<span class="truncate">{one.unit} <b>{one.quantity}</b></span>
+							<span class="ml-auto num text-[11.5px]">{one.place}</span>
+							<span class="w-14 text-right text-[11.5px] {one.sure >= SURE ? 'text-soft' : 'text-warn'}">{sureText(one.sure)}</span>
+						</label>
+					</li>
+				{/each}
+			</ul>
+		</section>
+	{/if}
 	{#if bound.length > 0}
 		<h3 class="pt-3 font-bold">What has a place</h3>
 		<table class="w-full" data-testid="bound">
 			<tbody>
 				{#each bound as { unit, has, lacks } (unit)}
+					{@const likes = session.part && binding && !session.shipped && has > 0 ? likesOf(session.part, binding, unit) : []}
 					<tr class="border-b align-top">
 						<td class="py-0.5 pr-3 whitespace-nowrap"><b>{unit}</b></td>
+						<td class="py-0.5 pr-3">
+							{#if binding && !session.shipped && blocks.length > 0}
+								<select
+									class="field py-0"
+									aria-label="Block of {unit}"
+									value={blockOf(binding, unit) ?? ''}
+									onchange={(event) =>
+										session.set(
+											['binding'],
+											livingIn(binding, unit, event.currentTarget.value),
+											`${unit} lives in ${event.currentTarget.value}`
+										)}
+								>
+									{#if blockOf(binding, unit) === undefined}<option value="">in which block?</option>{/if}
+									{#each blocks as [name] (name)}<option>{name}</option>{/each}
+								</select>
+							{:else}{(binding && blockOf(binding, unit)) ?? ''}{/if}
+						</td>
 						<td class="py-0.5 pr-3 whitespace-nowrap">{has} of {has + lacks.length}</td>
 						<td class="py-0.5 text-soft"
-							>{lacks.length === 0 ? 'everything' : `not yet: ${lacks.slice(0, 12).join(', ')}${lacks.length > 12 ? ' …' : ''}`}</td
-						>
+							>{lacks.length === 0 ? 'everything' : `not yet: ${lacks.slice(0, 12).join(', ')}${lacks.length > 12 ? ' …' : ''}`}
+							{#if likes.length > 0}
+								<button
+									type="button"
+									class="text-accent underline"
+									onclick={() =>
+										session.part &&
+										binding &&
+										session.set(['binding'], carriedOver(session.part, binding, unit), `carry ${unit} over to its likes`)}
+									>carry over to {likes.map((one) => one.unit).join(', ')}</button
+								>
+							{/if}
+						</td>
 					</tr>
 				{/each}
 			</tbody>
 		</table>
+	{/if}
+	{#if read?.binding && binding}
+		<BitDrawing
+			read={read.binding}
+			raw={binding}
+			{bound}
+			locked={session.shipped}
+			change={(next, label) => session.set(['binding'], next, label)}
+		/>
 	{/if}
 </div>

@@ -3,7 +3,7 @@ import { withBlocks } from '../../../core/formats/index.js';
 import { shippedParts } from '../../../core/part/index.js';
 import { filesWork } from '../../../workers/files.js';
 import { readFileSync } from 'node:fs';
-import { boundOf } from './bound.js';
+import { blockOf, boundOf, placedAt, unplaced } from './bound.js';
 
 const describeFile = (text: string | Uint8Array<ArrayBuffer>) => filesWork.describe(new Blob([text]), () => 'on');
 
@@ -30,4 +30,16 @@ describe('blocks of a description', () => {
 		expect(await describeFile(Uint8Array.of(0xff, 0xfe, 0x00))).toMatchObject({ trouble: { code: 'encoding' } });
 		expect(await filesWork.describe(new Blob(['<device/>']), () => 'drop')).toMatchObject({ stopped: true });
 	});
+});
+
+test('a quantity is put at a place with its codes, and taken away again, also from what another unit gave it', () => {
+	const binding = {
+		units: { a: { block: 'A', values: { mode: { in: 'R[0]', as: { up: 0 } } } }, b: { like: 'a', block: 'B' }, c: { like: 'b' } }
+	};
+	const moved = placedAt(binding, 'a', 'A', 'mode', 'R[5:4]');
+	expect(moved.units).toMatchObject({ a: { values: { mode: { in: 'R[5:4]', as: { up: 0 } } } } });
+	expect(placedAt({}, 'd', 'D', 'reload', 'TOP')).toEqual({ units: { d: { block: 'D', values: { reload: 'TOP' } } } });
+	expect((unplaced(binding, 'a', 'mode').units as typeof binding.units).a.values).toEqual({});
+	expect(unplaced(binding, 'b', 'mode').units).toMatchObject({ b: { values: { mode: null } } });
+	expect(['a', 'b', 'c', 'd'].map((unit) => blockOf(binding, unit))).toEqual(['A', 'B', 'B', undefined]);
 });

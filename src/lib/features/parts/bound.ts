@@ -6,6 +6,8 @@ export interface Bound {
 	unit: string;
 	has: number;
 	lacks: string[];
+	/** All of them. */
+	all: string[];
 }
 
 /** The checklist of a part's bindings: all that a layout of our own would bind is wanted. */
@@ -16,6 +18,46 @@ export function boundOf(part: PartProfile): Bound[] {
 		const there = own?.units.get(unit)?.values;
 		const names = [...values.keys()];
 		const lacks = names.filter((name) => !there?.has(name));
-		return { unit, has: names.length - lacks.length, lacks };
+		return { unit, has: names.length - lacks.length, lacks, all: names };
 	});
+}
+
+type Json = Record<string, unknown>;
+
+/** A binding in which a quantity lives at a place; how it is coded and what is done around it stay. */
+export function placedAt(binding: Json, unit: string, block: string, quantity: string, place: string): Json {
+	const units = (binding.units ?? {}) as Record<string, Json | undefined>;
+	const own: Json = units[unit] ?? { block };
+	const values = (own.values ?? {}) as Json;
+	const before = values[quantity];
+	const coded = typeof before === 'object' && before !== null && !Array.isArray(before);
+	const value = coded ? { ...before, in: place } : place;
+	return { ...binding, units: { ...units, [unit]: { ...own, values: { ...values, [quantity]: value } } } };
+}
+
+/** A binding in which a quantity lives nowhere; one that was taken over from another unit is dropped. */
+export function unplaced(binding: Json, unit: string, quantity: string): Json {
+	const units = (binding.units ?? {}) as Record<string, Json | undefined>;
+	const own = units[unit];
+	if (!own) return binding;
+	const { [quantity]: _, ...values } = (own.values ?? {}) as Json;
+	const kept = own.like === undefined ? values : { ...values, [quantity]: null };
+	return { ...binding, units: { ...units, [unit]: { ...own, values: kept } } };
+}
+
+/** The block that a unit lives in, its own or that of the unit it is like. */
+export function blockOf(binding: Json, unit: string): string | undefined {
+	const units = (binding.units ?? {}) as Record<string, { block?: string; like?: string } | undefined>;
+	const seen = new Set<string>();
+	for (let at = units[unit]; at && !seen.has(at.like ?? ''); at = units[at.like ?? '']) {
+		if (at.block !== undefined) return at.block;
+		seen.add(at.like ?? '');
+	}
+	return undefined;
+}
+
+/** A binding in which a unit lives in a block. */
+export function livingIn(binding: Json, unit: string, block: string): Json {
+	const units = (binding.units ?? {}) as Record<string, Json | undefined>;
+	return { ...binding, units: { ...units, [unit]: { ...units[unit], block } } };
 }
