@@ -1,6 +1,6 @@
 import { derivePlan } from '../core/plan/index.js';
-import { handOff, markOf, type HandOff } from '../core/handoff/index.js';
-import { accessText, commandText, hex, registerFindingText, stepText } from '../lib/text/index.js';
+import { handOff, markOf, orderFindings, type HandOff } from '../core/handoff/index.js';
+import { accessText, commandText, hex, orderFindingText, registerFindingText, stepText } from '../lib/text/index.js';
 import { readPlanFile } from './files.js';
 import type { RegistersOutput } from './shapes.js';
 
@@ -15,6 +15,7 @@ export async function registers(file: string, json: boolean): Promise<number> {
 	if (json) process.stdout.write(`${JSON.stringify(registersOutput(of), null, '\t')}\n`);
 	else for (const line of setUpLines(of)) process.stdout.write(`${line}\n`);
 	for (const finding of of.findings) process.stderr.write(`${finding[0]} ${finding.slice(1).join(' ')}: ${registerFindingText(finding)}\n`);
+	for (const finding of orderFindings(of)) process.stderr.write(`${finding.code} ${finding.unit}: ${orderFindingText(finding)}\n`);
 	return of.findings.length === 0 ? 0 : 1;
 }
 

@@ -30,6 +30,17 @@ describe('the station Handoff', () => {
 		await page.until('[data-testid=code] .bg-accent-wash', /NV_R32\(0x[0-9A-F]+UL\) = .*0x0000EA5F/);
 	});
 
+	test('a step is moved, and what breaks by it is said, until it is undone', async () => {
+		const move = (label: string) => page.driver.executeScript(`document.querySelector('[aria-label="${label}"]').click()`);
+		await move('run of timer-d earlier');
+		await page.until('[data-testid=order-finding]', 'flags of timer-d are cleared after it runs');
+		await page.pressField('Undo');
+		await page.driver.wait(() => page.driver.executeScript(`return !document.querySelector('[data-testid=order-finding]')`), 10_000);
+		await move('pins of pins later');
+		await page.until('[data-testid=set-up]', /what was raised on the way is cleared[^]*pins pins to their functions[^]*it runs/);
+		await page.pressField('Undo');
+	});
+
 	test('a change of the plan is a change of the code', async () => {
 		await page.choose('File', 'plan.h');
 		await page.until('[data-testid=code]', 'PLAN_DEW_HEATER_A_RELOAD 59999U');

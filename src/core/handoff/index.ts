@@ -17,3 +17,5 @@ export { codeOf } from './code/files.js';
 export type { CodeFiles } from './code/files.js';
 export { PLAIN_STYLE, readStyle } from './code/style.js';
 export type { CodeStyle } from './code/style.js';
+export { movedStep, orderFindings } from './order.js';
+export type { OrderFinding } from './order.js';

@@ -21,3 +21,4 @@ export type { Value } from './value.js';
 export type { Place } from './place.js';
 export { carriedOver, guessBindings, likesOf, withGuesses } from './guess.js';
 export type { FieldWords, Guess, Guesses } from './guess.js';
+export { STEPS } from './quantities.js';

@@ -1,6 +1,7 @@
 import type { Aim, AimDerivation, Turned } from '../../core/aims/index.js';
 import type { Plan } from '../../core/plan/index.js';
 import type { DumpTrouble, SvdFault, SvdTrouble } from '../../core/formats/index.js';
+import type { OrderFinding } from '../../core/handoff/index.js';
 import type { Access, RegisterFinding } from '../../core/registers/index.js';
 import { linkName } from './names.js';
 import { quantityText } from './numbers.js';
@@ -31,6 +32,21 @@ const STEPS: Record<string, string> = {
 /** Why a step stands where it stands; of a quantity that is a step of its own its name. */
 export function stepText(step: string): string {
 	return STEPS[step] ?? step;
+}
+
+/** What the order of the steps lets happen. */
+export function orderFindingText({ code, unit, before, of }: OrderFinding): string {
+	const texts: Record<OrderFinding['code'], string> = {
+		'pins-early': `${of.join(', ')} ${of.length === 1 ? 'is' : 'are'} switched over before polarity and rest level are set: low until then, a glitch. Later is safe: after the outputs`,
+		'runs-early': `${unit} runs before its ${before} is set: its first periods are others`,
+		'gate-late': `the clock of ${unit} is let in after its ${before} is written: that is lost`,
+		'stop-late': `${unit} is stopped after its ${before} is written: it may still run then`,
+		'load-early': `${unit} loads before its ${before} is written: that waits for an update`,
+		'flags-early': `flags of ${unit} are cleared before its load, which raises them again`,
+		'flags-late': `flags of ${unit} are cleared after it runs: its first event can be lost`,
+		'global-early': `interrupts of ${unit} are let through before its flags are cleared: an old event is served at once`
+	};
+	return texts[code];
 }
 
 /** What an access is for: "prescale, mode". */

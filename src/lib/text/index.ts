@@ -1,4 +1,13 @@
-export { accessText, codeWords, dumpTroubleText, registerFindingText, stepText, svdFaultText, svdTroubleText } from './code.js';
+export {
+	accessText,
+	codeWords,
+	dumpTroubleText,
+	orderFindingText,
+	registerFindingText,
+	stepText,
+	svdFaultText,
+	svdTroubleText
+} from './code.js';
 export { turnedRange, turnedText, turnedValue, turnedWish } from './turned.js';
 export { hertz, seconds, ppm, percent, decimal, hundred, signed, hex, decade, quantityText, typedTime } from './numbers.js';
 export { arithmetic, factorText, nodeName } from './clock.js';

@@ -30,7 +30,7 @@ function ready(plan: Plan, pokes: readonly string[], calls: readonly string[]) {
 const told = (call: string) => `({ uint32_t out = 0; int how = ${call}(&out); how < 0 ? how : (int)out; })`;
 
 function withAim(plan: Plan, id: string, change: Partial<Record<string, string>>): Plan {
-	return { ...plan, aims: plan.aims.map((aim) => (aim.id === id ? ({ ...aim, ...change }) : aim)) };
+	return { ...plan, aims: plan.aims.map((aim) => (aim.id === id ? { ...aim, ...change } : aim)) };
 }
 
 let seed = 1;

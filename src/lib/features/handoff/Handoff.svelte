@@ -38,7 +38,7 @@
 {:else}
 	<div class="grid h-full min-h-0 grid-cols-[minmax(15rem,0.85fr)_minmax(0,1.15fr)_minmax(0,1.2fr)]" data-testid="handoff">
 		<section class="flex min-h-0 min-w-0 flex-col border-r" aria-label="Set-up">
-			<SetUpList {model} />
+			<SetUpList {model} {session} />
 		</section>
 		<section class="flex min-h-0 min-w-0 flex-col border-r" aria-label="Registers">
 			<RegisterStrips {model} name={session.plan.name} />
