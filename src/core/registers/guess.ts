@@ -367,7 +367,7 @@ export function carriedOver(part: PartProfile, binding: Record<string, unknown>,
 	const blocks = (binding.blocks ?? {}) as GuessedBlocks;
 	const places = new Map(Object.keys(blocks).map((name) => [name, candidatesOf(name, blocks, {})]));
 	const units = { ...((binding.units ?? {}) as Record<string, unknown>) };
-	const gated = 'gate' in (((units[unit] as { values?: object } | undefined)?.values ?? {}));
+	const gated = 'gate' in ((units[unit] as { values?: object } | undefined)?.values ?? {});
 	for (const one of likesOf(part, binding, unit)) {
 		const gate = gatePlaces(one.unit, places).at(0);
 		// A gate that is not found is not taken over: it is another timer's.
