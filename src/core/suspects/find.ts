@@ -332,7 +332,43 @@ function* pairsIn(scene: Scene, group: Group, single: readonly Guess[], base: We
 		}
 		if (pairs.length >= ENOUGH_PAIRS) break;
 	}
+	if (pairs.length === 0) pairs.push(...(yield* onTop(scene, group, single, base)));
 	return onePerPair(pairs);
+}
+
+/** Mistakes that bring a still pin to move, and on each of them others, at the most. */
+const [MOST_MOVING, MOST_ON_TOP] = [12, 400];
+
+/** A pin that the plan keeps still hides what else is wrong: only a mistake that brings it to move shows a second one, which alone did nothing. */
+function* onTop(scene: Scene, group: Group, single: readonly Guess[], base: Weighed): Stepwise<Guess[]> {
+	if (base.all.some(({ of }) => of === 'period')) return [];
+	const moving = single.filter(({ weighed }) => weighed.get(group.number)!.all.some(({ of }) => of === 'period')).sort(byUse);
+	const pairs: Guess[] = [];
+	for (const first of moving.slice(0, MOST_MOVING)) {
+		const before = first.changed.get(group.number)!;
+		const next: Group = { ...group, system: before.system, seconds: before.seconds ?? group.seconds };
+		let looked = 0;
+		for (const mistake of MISTAKES) {
+			if (mistake.code === first.codes[0]) continue;
+			yield 1;
+			for (const way of mistake.of(next, scene)) {
+				if (looked++ >= MOST_ON_TOP) break;
+				const ppm = way.ppm ?? before.ppm;
+				const both: Changed = { ...way, seconds: way.seconds ?? next.seconds, ...(ppm && { ppm }) };
+				const weighed = weigh(scene, group, both);
+				if (!explains(weighed) || !holdable(scene, weighed, base)) continue;
+				pairs.push({
+					codes: [first.codes[0], mistake.code].sort(),
+					where: [first.where[0], way.where],
+					usual: first.usual + mistake.usual,
+					weighed: new Map([[group.number, weighed]]),
+					changed: new Map([[group.number, both]])
+				});
+			}
+		}
+		if (pairs.length >= ENOUGH_PAIRS) break;
+	}
+	return pairs;
 }
 
 /** Pairs of guesses whose changes of the period, one after the other, come to the measured one: the most usual first. */

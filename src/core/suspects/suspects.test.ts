@@ -1,5 +1,5 @@
 import { describe, expect, test } from 'vitest';
-import { makeCase } from '../../../tests/suspects/cases.js';
+import { damaged, makeCase } from '../../../tests/suspects/cases.js';
 import { tryDamage, tryMistakes, tryRight } from '../../../tests/suspects/trials.js';
 import { Rational } from '../exact/index.js';
 import { derivePlan, fernhollow, fernhollowVane, type Plan, type Sweep } from '../plan/index.js';
@@ -331,5 +331,19 @@ describe('against plans of all kinds with mistakes of all kinds (npm run suspect
 	test('damage is told apart (seed 3)', { timeout: 240_000 }, () => {
 		const { near, all } = tryDamage(3, 20);
 		expect(near).toBeGreaterThanOrEqual(Math.floor(0.85 * all));
+	});
+	test('a second mistake is found on a pin that the plan keeps still, though alone it does nothing', { timeout: 120_000 }, () => {
+		for (const seed of [55_000_134, 55_000_455, 55_000_522]) {
+			const { plan, witnesses, codes } = makeCase(seed, 2)!;
+			const { suspects } = findMistakes(sceneOf(plan, witnesses));
+			expect([seed, suspects[0].explains, suspects[0].codes]).toEqual([seed, true, codes]);
+		}
+	});
+	test('a line of rows on another time base is not taken apart for glitches and gaps', { timeout: 120_000 }, () => {
+		for (const seed of [541_001_711, 541_001_753]) {
+			const one = makeCase(seed, 0)!;
+			const { damage } = checkWhole(one.plan, damaged(one, 'time-base-off')!);
+			expect([seed, damage.map(({ code }) => code)]).toEqual([seed, ['time-base-off']]);
+		}
 	});
 });

@@ -91,9 +91,27 @@ function mended(plan: Plan, readings: readonly Observed[], raw: Scene): { scene:
 	);
 	const damage = clean.flatMap((one) => one.damage);
 	if (damage.length === 0) return { scene: raw, base, damage };
-	const witnesses = clean.map(({ witness }) => witness);
-	const scene = sceneOf(plan, witnesses, readings);
-	return { scene, base: weighAll(scene), damage };
+	const scene = sceneOf(
+		plan,
+		clean.map(({ witness }) => witness),
+		readings
+	);
+	const after = weighAll(scene);
+	if (after.every(explains)) return { scene, base: after, damage };
+	// What one mistake of the whole recording explains as it is has nothing in it to be taken out.
+	const told = new Set(damage.map(({ recording }) => recording));
+	const whole = new Set([...told].filter((recording) => variantsOf(ownLines(raw, recording)).some((one) => variantGuess(plan, one))));
+	if (whole.size === 0) return { scene, base: after, damage };
+	if (whole.size === told.size) return { scene: raw, base, damage: [] };
+	const untouched = raw.lines.flatMap(({ witness, reading }) => (reading ? [] : [witness]));
+	const kept = clean.map(({ witness }, i) => (whole.has(witness.recording) ? untouched[i] : witness));
+	const partly = sceneOf(plan, kept, readings);
+	return { scene: partly, base: weighAll(partly), damage: damage.filter(({ recording }) => !whole.has(recording)) };
+}
+
+/** What was recorded together, readings left out. */
+function ownLines({ lines }: Scene, recording: string): Witness[] {
+	return lines.flatMap(({ witness, reading }) => (witness.recording === recording && !reading ? [witness] : []));
 }
 
 /** The shortest pulse of a course; 0 for one that is still or unknown. */
@@ -111,7 +129,7 @@ function besides(plan: Plan, scene: Scene, { base, ...findings }: Findings, dama
 	const suspects = [...findings.suspects];
 	const broken = new Set([...unexplainedLines(base)].map((line) => scene.lines[line].witness.recording));
 	for (const recording of broken) {
-		const own = scene.lines.flatMap(({ witness, reading }) => (witness.recording === recording && !reading ? [witness] : []));
+		const own = ownLines(scene, recording);
 		for (const variant of variantsOf(own)) {
 			const guess = variantGuess(plan, variant);
 			if (!guess) continue;
