@@ -3,7 +3,7 @@ export type { Reach, Relation, RelationEnd, RelationQuantity } from './common/re
 export { turnedAt } from './common/turned.js';
 export type { Turned } from './common/turned.js';
 export type { Aim, AimKindName, AimOf } from './registry.js';
-export type { AimKind, PinNeed, TimerUseKind } from './common/kind.js';
+export type { AimKind, PinNeed, Software, TimerUseKind } from './common/kind.js';
 export { head, ident, locks, pasted, typed } from './common/schema.js';
 export type { AnyAim } from './common/schema.js';
 export type { AimContext, ClockLink, ClockRates } from './common/context.js';

@@ -31,6 +31,10 @@ export const captureKind: AimKind<CaptureAim> = {
 		suggests: ({ lowest, highest }) => ({ rate: highest, from: lowest, to: highest })
 	},
 	mainFigures: ['lowest', 'step-high'],
+	software: ({ method, channel, overflows }) => {
+		if (method === 'switched') return { does: 'hangs' };
+		return method === 'gated' ? { does: 'gates' } : { does: 'spans', channel, laps: overflows === 'counted' };
+	},
 	served: () => true,
 	timerUse: ({ method }) => (method === 'gated' ? 'alone' : 'free'),
 	channels: ({ channel }) => [channel],

@@ -27,6 +27,20 @@ export interface PinNeed {
 	optional?: boolean;
 }
 
+/**
+ * What an aim's software does: it takes the time between captured edges (of any, or of the one that begins a level and the one that ends
+ * it), counts edges for a gate time, holds a position, counts ticks or outputs out of ticks, or has words carried to a port. `hangs`: on
+ * more than registers.
+ */
+export type Software =
+	| { does: 'spans'; channel: string; laps: boolean; level?: 'high' | 'low' }
+	| { does: 'gates' }
+	| { does: 'places'; held: boolean }
+	| { does: 'ticks' }
+	| { does: 'levels' }
+	| { does: 'words' }
+	| { does: 'hangs' };
+
 /** Everything that the house knows of one kind of aim. The registry has one of each. */
 export interface AimKind<A extends AnyAim = AnyAim> {
 	readonly kind: A['kind'];
@@ -63,6 +77,8 @@ export interface AimKind<A extends AnyAim = AnyAim> {
 	asks?(aim: A): string[];
 	/** Does software serve its events by an interrupt? Left out: never. */
 	served?(aim: A): boolean;
+	/** What its software does while it runs; left out, or undefined: nothing. */
+	software?(aim: A): Software | undefined;
 	/** Can the timer do such a job at all? */
 	serves(timer: TimerProfile): boolean;
 	/** Channels of a timer that can do it; empty where it needs none. */

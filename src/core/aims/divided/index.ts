@@ -21,6 +21,7 @@ export const dividedKind: AimKind<DividedAim> = {
 	},
 	leads: false,
 	mainFigures: ['frame', 'load'],
+	software: () => ({ does: 'levels' }),
 	served: () => true,
 	timerUse: () => 'alone',
 	channels: () => [],

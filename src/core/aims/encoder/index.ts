@@ -33,6 +33,7 @@ export const encoderKind: AimKind<EncoderAim> = {
 	},
 	mainFigures: ['counts', 'fastest'],
 	asks: ({ drives }) => (drives === '' ? [] : [drives]),
+	software: ({ ends }) => ({ does: 'places', held: ends === 'clamp' }),
 	served: ({ ends }) => ends === 'clamp',
 	timerUse: () => 'alone',
 	channels: (_, timer) => (timer?.encoder ? [timer.encoder.a, timer.encoder.b] : []),

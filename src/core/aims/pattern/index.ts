@@ -30,6 +30,7 @@ export const patternKind: AimKind<PatternAim> = {
 	settle: (aim) => aim,
 	derive: derivePattern,
 	build: buildPattern,
+	software: () => ({ does: 'words' }),
 	expect: () => [],
 	set: (derivation) => ({ ...linkQuantities(derivation), ...(derivation.use && { 'paced:update': 1 }) })
 };

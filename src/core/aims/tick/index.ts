@@ -15,6 +15,7 @@ export const tickKind: AimKind<TickAim> = {
 	leads: false,
 	mainFigures: ['period'],
 	served: ({ notice }) => notice === 'interrupt',
+	software: ({ notice }) => (notice === 'interrupt' ? { does: 'ticks' } : undefined),
 	timerUse({ mode }) {
 		if (mode === 'up' || mode === 'down' || mode === 'updown') return 'period';
 		return mode === 'free' || mode === 'advance' ? 'free' : 'alone';

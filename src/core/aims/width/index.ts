@@ -34,6 +34,7 @@ export const widthKind: AimKind<WidthAim> = {
 		suggests: ({ shortest, longest }) => ({ from: shortest, to: longest })
 	},
 	mainFigures: ['step-short', 'longest'],
+	software: ({ channel, level, overflows }) => ({ does: 'spans', channel, level, laps: overflows === 'counted' }),
 	served: () => true,
 	timerUse: () => 'free',
 	channels: ({ channel }) => [channel],

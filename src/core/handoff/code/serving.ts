@@ -1,4 +1,4 @@
-import { figureOf, type Aim, type AimDerivation } from '../../aims/index.js';
+import { figureOf, kindOf, type Aim, type AimDerivation, type Software } from '../../aims/index.js';
 import { Rational } from '../../exact/index.js';
 import type { Binding } from '../../registers/index.js';
 import type { HandOff } from '../handOff.js';
@@ -154,26 +154,24 @@ function bodyOf({ binding, style, words }: Made, unit: string, events: readonly 
 
 /** What an aim's software does; 'none': nothing; undefined: something that cannot be written. */
 function partOf(made: Made, derivation: AimDerivation, called: string): Part | 'none' | undefined {
-	const aim = derivation.aim as Aim;
-	switch (aim.kind) {
-		case 'capture':
-			return aim.method === 'gated'
-				? gatedPart(made, derivation, called)
-				: aim.method === 'capture'
-					? spanPart(made, derivation, called)
-					: undefined;
-		case 'width':
-			return spanPart(made, derivation, called);
-		case 'encoder':
-			return positionPart(made, derivation, called);
-		case 'tick':
-			return aim.notice === 'interrupt' ? tickPart(made, derivation, called) : 'none';
-		case 'divided':
-			return dividedPart(made, derivation, called);
-		case 'pattern':
-			return patternPart(made, derivation, called);
-		default:
+	const software = kindOf(derivation.aim).software?.(derivation.aim);
+	switch (software?.does) {
+		case undefined:
 			return 'none';
+		case 'spans':
+			return spanPart(made, derivation, software, called);
+		case 'gates':
+			return gatedPart(made, derivation, called);
+		case 'places':
+			return positionPart(made, derivation, software.held, called);
+		case 'ticks':
+			return tickPart(made, derivation, called);
+		case 'levels':
+			return dividedPart(made, derivation, called);
+		case 'words':
+			return patternPart(made, derivation, called);
+		case 'hangs':
+			return undefined;
 	}
 }
 
@@ -183,20 +181,20 @@ const steady = (style: CodeStyle, type: string, from: string, to: string) => [
 	...block(style, 'do', [`${to} = ${from};`]).map((line, i, all) => (i === all.length - 1 ? `${line} while (${to} != ${from});` : line))
 ];
 
+type Spans = Extract<Software, { does: 'spans' }>;
+
 /** Ticks from one captured edge to another, and the rate or the width that they are. */
-function spanPart(made: Made, derivation: AimDerivation, called: string): Part | undefined {
+function spanPart(made: Made, derivation: AimDerivation, { channel, laps: counted, level }: Spans, called: string): Part | undefined {
 	const { binding, style, words, of } = made;
-	const aim = derivation.aim as Extract<Aim, { kind: 'capture' | 'width' }>;
-	const unit = aim.timer;
-	const captured = readerOf(binding, unit, `compare:${aim.channel}`, 'captured');
+	const unit = derivation.aim.timer;
+	const captured = readerOf(binding, unit, `compare:${channel}`, 'captured');
 	const modulus = made.modulus(unit);
-	const event = `capture:${aim.channel}`;
+	const event = `capture:${channel}`;
 	const own = of.quantities.get(unit);
 	const tick = figureOf(derivation, 'tick');
 	if (!captured || captured.clears || modulus === undefined || !tick || !own?.has(`interrupt:${event}`)) return undefined;
 	const local = (what: string) => nameOf(style, called, what);
 	const [span, last, seen] = [local('span'), local('last'), local('seen')];
-	const counted = aim.overflows === 'counted';
 	const wide = counted && modulus > 2 ** 24;
 	const type = wide ? 'uint64_t' : 'uint32_t';
 	const groups = [[`static volatile ${type} ${span};`, `static ${type} ${last};`, `static uint8_t ${seen};`]];
@@ -224,13 +222,13 @@ function spanPart(made: Made, derivation: AimDerivation, called: string): Part |
 		moment = [`const uint32_t moment = ${captured.expression};`, `const uint32_t taken = ${differenceText(last, 'moment', modulus)};`];
 	}
 	const taken = block(style, `if (${seen} != 0U)`, [`${span} = taken;`]);
-	if (aim.kind === 'capture') {
+	if (level === undefined) {
 		on.push({ event, lines: scope(style, [...captured.lines, ...moment, ...taken, `${last} = moment;`, `${seen} = 1U;`]) });
 	} else {
-		const both = own.get(`edge:${aim.channel}`) === 'both';
-		const begins = aim.level === 'high';
+		const both = own.get(`edge:${channel}`) === 'both';
+		const begins = level === 'high';
 		const turn = (edge: 'rise' | 'fall') =>
-			statements(words.change(new Map([[unit, new Map([[`edge:${aim.channel}`, edge]])]])).accesses, style, () => '', 'return -2;');
+			statements(words.change(new Map([[unit, new Map([[`edge:${channel}`, edge]])]])).accesses, style, () => '', 'return -2;');
 		const [first, second] = begins ? (['rise', 'fall'] as const) : (['fall', 'rise'] as const);
 		const opening = both ? `level ${begins ? '!=' : '=='} 0UL` : `${seen} == 0U`;
 		// The last value of the edge that began is compared with the one that ends it.
@@ -239,7 +237,7 @@ function spanPart(made: Made, derivation: AimDerivation, called: string): Part |
 		on.push({ event, lines: scope(style, [...captured.lines, ...moment, ...open, ...close]), level: both });
 	}
 	const read =
-		aim.kind === 'capture' ? rateReading(made, derivation, called, span, type) : widthReading(made, derivation, called, span, type);
+		level === undefined ? rateReading(made, derivation, channel, called, span, type) : widthReading(made, derivation, called, span, type);
 	return read && { groups: [...groups, read.lines], prototypes: [`${read.prototype};`], reading: read.reading, on };
 }
 
@@ -262,13 +260,14 @@ interface ReadingMade {
 function rateReading(
 	{ style, words, of }: Made,
 	derivation: AimDerivation,
+	channel: string,
 	called: string,
 	span: string,
 	type: string
 ): ReadingMade | undefined {
-	const aim = derivation.aim as Extract<Aim, { kind: 'capture' }>;
+	const { aim } = derivation;
 	const every = Number(
-		of.quantities.get(aim.timer)?.get(`every:${aim.channel}`) ?? derivation.strip.find(({ name }) => name === 'every')?.value ?? 1
+		of.quantities.get(aim.timer)?.get(`every:${channel}`) ?? derivation.strip.find(({ name }) => name === 'every')?.value ?? 1
 	);
 	const { num, den } = Rational.int(1000 * every).div(figureOf(derivation, 'tick')!);
 	const most = 2n ** 32n;
@@ -345,9 +344,9 @@ function gatedPart({ binding, style, words, modulus }: Made, derivation: AimDeri
 }
 
 /** Where an encoder stands: its count, or one that stays at the ends of its range. */
-function positionPart(made: Made, derivation: AimDerivation, called: string): Part | undefined {
+function positionPart(made: Made, derivation: AimDerivation, held: boolean, called: string): Part | undefined {
 	const { binding, style, words, of } = made;
-	const aim = derivation.aim as Extract<Aim, { kind: 'encoder' }>;
+	const { aim } = derivation;
 	const count = readerOf(binding, aim.timer, 'count', 'count');
 	const reload = of.quantities.get(aim.timer)?.get('reload');
 	if (!count || typeof reload !== 'number' || reload >= 2 ** 31) return undefined;
@@ -355,7 +354,7 @@ function positionPart(made: Made, derivation: AimDerivation, called: string): Pa
 	const prototype = `uint32_t ${name}(void)`;
 	const said = words.reading('position', derivation).map((line) => `/* ${remark(line)} */`);
 	const reading: Reading = { name, aim: aim.id, of: 'position' };
-	if (aim.ends === 'wrap') {
+	if (!held) {
 		const lines = block(style, prototype, [...said, ...count.lines, `return ${count.expression};`]);
 		return { groups: [lines], prototypes: [`${prototype};`], reading, on: [] };
 	}
