@@ -90,6 +90,8 @@ describe('the station Check', () => {
 	});
 
 	test('a suspect’s waves are pinned beside the recorded ones', async () => {
+		// What is pinned while suspects are still looked for may be none in the end.
+		await page.until('main', 'Check again');
 		await page.press('pin its waves');
 		await page.driver.executeScript(`document.querySelectorAll('[data-testid=evidence-row]')[1].querySelector('td button').click()`);
 		await page.until('[data-testid=suspects]', 'The prescaler divides by one more than it should');
