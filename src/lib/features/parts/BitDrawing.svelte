@@ -127,7 +127,7 @@
 		data-testid="bit-drawing"
 	>
 		<defs><Hatch id="bound-hatch" /></defs>
-		{#each residents as one (`${one.unit} ${one.quantity}`)}
+		{#each residents as one (`${one.unit} ${one.quantity} ${one.high}`)}
 			<rect
 				x={(register.bits - 1 - one.high) * CELL + 1}
 				y="13"
@@ -168,7 +168,7 @@
 	<div class="flex min-h-8 flex-wrap items-center gap-2 py-1" data-testid="bit-choice">
 		{#if chosen}
 			<b class="num">{ownName}[{high === low ? high : `${high}:${low}`}]</b>
-			{#each inside as one (`${one.unit} ${one.quantity}`)}
+			{#each inside as one (`${one.unit} ${one.quantity} ${one.high}`)}
 				<span>{one.unit} {one.quantity}</span>
 				{#if !locked}<button
 						type="button"

@@ -188,8 +188,8 @@
 			<div class="flex items-center gap-3 border-b px-3 py-1.5">
 				<b
 					>{guessed.guesses.length === 0
-						? 'Nothing more was recognised'
-						: `${guessed.guesses.length} places by their names, widths and codes`}</b
+						? 'Nothing more was recognised: say in which block a unit lives, or put it there by hand'
+						: `${guessed.guesses.length} ${guessed.guesses.length === 1 ? 'place' : 'places'} by name, width and codes`}</b
 				>
 				<span class="ml-auto flex gap-2">
 					<button type="button" class="btn" onclick={() => (guessed = undefined)}>Leave</button>
