@@ -9,7 +9,7 @@ export interface OrderFinding {
 	/** The step that comes too early, or too late, and what should have come before it. */
 	step: string;
 	before: string;
-	/** Pins, or quantities, that it is of. */
+	/** Pins that it is of. */
 	of: string[];
 }
 
@@ -53,25 +53,22 @@ export function orderFindings(of: HandOff): OrderFinding[] {
 }
 
 /** Pins that are switched over to a timer before it is told that they rest high: until then they may be low. */
-function earlyPins({ quantities, derivation }: HandOff, writes: readonly { access: Access; at: number; unit: string }[]): OrderFinding[] {
+function earlyPins({ quantities }: HandOff, writes: readonly { access: Access; at: number }[]): OrderFinding[] {
 	const at = (name: string) => writes.find(({ access }) => access.for.includes(name))?.at;
-	const pins = [...(quantities.get('pins') ?? [])].flatMap(([name, value]): { pin: string; unit: string }[] => {
+	const pins = [...(quantities.get('pins') ?? [])].flatMap(([name, value]): string[] => {
 		const [head, pin, more] = name.split(':');
 		if (head !== 'pin' || more !== undefined || typeof value !== 'string') return [];
-		const [unit, what] = value.split('.');
-		const [channel, end] = what.split(/(?=n$)/);
-		const told = [what, channel === what ? undefined : `${channel}:${end}`].filter((one) => one !== undefined);
+		const [unit, channel, end] = value.split('.');
+		const told = end === undefined ? channel : `${channel}:${end}`;
 		const own = quantities.get(unit);
-		const high = told.flatMap((one) => [
-			...(own?.get(`polarity:${one}`) === 'low' ? [`${unit}.polarity:${one}`] : []),
-			...(own?.get(`idle:${one}`) === 1 ? [`${unit}.idle:${one}`] : [])
-		]);
+		const high = [
+			...(own?.get(`polarity:${told}`) === 'low' ? [`${unit}.polarity:${told}`] : []),
+			...(own?.get(`idle:${told}`) === 1 ? [`${unit}.idle:${told}`] : [])
+		];
 		const switched = at(`pins.${name}`);
-		return high.some((one) => switched !== undefined && (at(one) ?? -1) > switched) ? [{ pin, unit }] : [];
+		return high.some((one) => switched !== undefined && (at(one) ?? -1) > switched) ? [pin] : [];
 	});
-	if (pins.length === 0) return [];
-	const name = (id: string) => derivation.plan.part.pins?.find((one) => one.id === id)?.id ?? id;
-	return [{ code: 'pins-early', unit: 'pins', step: 'pins', before: 'outputs', of: pins.map(({ pin }) => name(pin)) }];
+	return pins.length === 0 ? [] : [{ code: 'pins-early', unit: 'pins', step: 'pins', before: 'outputs', of: pins }];
 }
 
 /**
