@@ -212,23 +212,26 @@ function isPreset(one: OutputProfile, output: SimOutput): boolean {
 
 /** Interrupts, and events that pace a transfer, that the aims on a timer need. */
 function eventsAsked(own: readonly AimDerivation[], profile: TimerProfile): string[] {
+	return own.flatMap((derivation) => askedBy(derivation, profile));
+}
+
+/** Those that one aim needs, the one that it is served by first. */
+export function askedBy(derivation: AimDerivation, profile: TimerProfile): string[] {
 	const offered = new Set((profile.interrupts ?? []).flatMap(({ on }) => on));
-	return own.flatMap((derivation) => {
-		const { aim } = derivation;
-		const paced = Object.keys(kindOf(aim).set(derivation)).filter(
-			(name) => name.startsWith('paced:') && profile.paced?.includes(name.slice(6) as never)
-		);
-		if (paced.length > 0) return paced;
-		if (!kindOf(aim).served?.(aim) || aim.interrupt === 'off') return [];
-		const captured = Object.keys(kindOf(aim).set(derivation)).filter((name) => name.startsWith('capture:'));
-		const wraps = ['update', 'overflow'];
-		const wanted = [...captured, ...wraps, ...profile.channels.map(({ id }) => `match:${id}`)];
-		// Captures tell nothing of the wraps between them: who counts those is told of them too.
-		const besides = captured.length > 0 && 'overflows' in aim && aim.overflows === 'counted' ? wraps : [];
-		return [wanted, besides].flatMap((events) => {
-			const event = events.find((one) => offered.has(one as never));
-			return event === undefined ? [] : [`interrupt:${event}`];
-		});
+	const { aim } = derivation;
+	const paced = Object.keys(kindOf(aim).set(derivation)).filter(
+		(name) => name.startsWith('paced:') && profile.paced?.includes(name.slice(6) as never)
+	);
+	if (paced.length > 0) return paced;
+	if (!kindOf(aim).served?.(aim) || aim.interrupt === 'off') return [];
+	const captured = Object.keys(kindOf(aim).set(derivation)).filter((name) => name.startsWith('capture:'));
+	const wraps = ['update', 'overflow'];
+	const wanted = [...captured, ...wraps, ...profile.channels.map(({ id }) => `match:${id}`)];
+	// Captures tell nothing of the wraps between them: who counts those is told of them too.
+	const besides = captured.length > 0 && 'overflows' in aim && aim.overflows === 'counted' ? wraps : [];
+	return [wanted, besides].flatMap((events) => {
+		const event = events.find((one) => offered.has(one as never));
+		return event === undefined ? [] : [`interrupt:${event}`];
 	});
 }
 

@@ -6,8 +6,6 @@ import { constant, register } from './statements.js';
 export interface Reader {
 	lines: string[];
 	expression: string;
-	/** Most that it can be. */
-	most: number;
 	/** Reading takes away what is read. */
 	clears: boolean;
 }
@@ -41,5 +39,5 @@ export function readerOf(binding: Binding, unit: string, quantity: string, name:
 	}
 	const code = parts.length === 1 ? parts[0] : `(${parts.join(' | ')})`;
 	const expression = plus === 0n ? code : plus > 0n ? `(${code} - ${plus}UL)` : `(${code} + ${-plus}UL)`;
-	return { lines, expression, most: 2 ** value.width - 1, clears: value.pieces.some(({ register: own }) => own.readClears) };
+	return { lines, expression, clears: value.pieces.some(({ register: own }) => own.readClears) };
 }

@@ -2,6 +2,7 @@ import { figureOf, kindOf, type Aim, type AimDerivation, type Software } from '.
 import { Rational } from '../../exact/index.js';
 import type { Binding } from '../../registers/index.js';
 import type { HandOff } from '../handOff.js';
+import { askedBy } from '../quantities.js';
 import { readerOf } from './reader.js';
 import type { RowFunctions } from './rows.js';
 import { statements } from './statements.js';
@@ -380,34 +381,42 @@ function positionPart(made: Made, derivation: AimDerivation, held: boolean, call
 	};
 }
 
-/** Ticks that came since the start. */
-function tickPart(made: Made, derivation: AimDerivation, called: string): Part | undefined {
-	const { style, words, of } = made;
-	const { aim } = derivation;
-	const event = [...(of.quantities.get(aim.timer)?.keys() ?? [])].find((one) => one.startsWith('interrupt:'))?.slice('interrupt:'.length);
-	if (event === undefined) return undefined;
-	const [ticks, name] = [nameOf(style, called, 'count'), nameOf(style, called, 'ticks')];
+/** The event that an aim is served by. */
+function servedBy(derivation: AimDerivation): string | undefined {
+	const asked = derivation.timer ? askedBy(derivation, derivation.timer) : [];
+	return asked.find((one) => one.startsWith('interrupt:'))?.slice('interrupt:'.length);
+}
+
+/** Tells what an interrupt counts in a variable. */
+function told({ style, words }: Made, derivation: AimDerivation, called: string, of: 'ticks' | 'levels', variable: string) {
+	const name = nameOf(style, called, of);
 	const prototype = `uint32_t ${name}(void)`;
 	const lines = block(style, prototype, [
-		...words.reading('ticks', derivation).map((line) => `/* ${remark(line)} */`),
-		...steady(style, 'uint32_t', ticks, 'now'),
+		...words.reading(of, derivation).map((line) => `/* ${remark(line)} */`),
+		...steady(style, 'uint32_t', variable, 'now'),
 		'return now;'
 	]);
-	return {
-		groups: [[`static volatile uint32_t ${ticks};`], lines],
-		prototypes: [`${prototype};`],
-		reading: { name, aim: aim.id, of: 'ticks' },
-		on: [{ event, lines: [`${ticks}++;`] }]
-	};
+	const reading: Reading = { name, aim: derivation.aim.id, of };
+	return { lines, prototypes: [`${prototype};`], reading };
+}
+
+/** Ticks that came since the start. */
+function tickPart(made: Made, derivation: AimDerivation, called: string): Part | undefined {
+	const event = servedBy(derivation);
+	if (event === undefined) return undefined;
+	const ticks = nameOf(made.style, called, 'count');
+	const { lines, ...tells } = told(made, derivation, called, 'ticks', ticks);
+	return { groups: [[`static volatile uint32_t ${ticks};`], lines], ...tells, on: [{ event, lines: [`${ticks}++;`] }] };
 }
 
 /** Outputs that are counted out of ticks: which of them are high, a bit each. The compare that ticks is moved on. */
-function dividedPart({ binding, style, words, of, modulus }: Made, derivation: AimDerivation, called: string): Part | undefined {
+function dividedPart(made: Made, derivation: AimDerivation, called: string): Part | undefined {
+	const { binding, style, words, of, modulus } = made;
 	const { aim, run, strip } = derivation;
 	const frame = strip.find(({ name }) => name === 'factors')?.value;
-	const event = [...(of.quantities.get(aim.timer)?.keys() ?? [])].find((one) => one.startsWith('interrupt:'))?.slice('interrupt:'.length);
+	const event = servedBy(derivation);
 	if (event === undefined || frame === undefined || !run.counted || !run.interval || run.counted.length > 32) return undefined;
-	const [at, levels, name] = [nameOf(style, called, 'at'), nameOf(style, called, 'high'), nameOf(style, called, 'levels')];
+	const [at, levels] = [nameOf(style, called, 'at'), nameOf(style, called, 'high')];
 	const moved: string[] = [];
 	const first = run.counted.reduce((sum, { ticks }, k) => sum + (ticks > 0 ? 2 ** k : 0), 0);
 	const groups = [[`static uint32_t ${at};`, `static volatile uint32_t ${levels} = ${first}UL;`]];
@@ -425,16 +434,10 @@ function dividedPart({ binding, style, words, of, modulus }: Made, derivation: A
 		);
 	}
 	const bits = run.counted.map(({ ticks }, k) => `((${at} < ${ticks}UL) ? 0x${(2 ** k).toString(16).toUpperCase()}UL : 0UL)`);
-	const prototype = `uint32_t ${name}(void)`;
-	const lines = block(style, prototype, [
-		...words.reading('levels', derivation).map((line) => `/* ${remark(line)} */`),
-		...steady(style, 'uint32_t', levels, 'now'),
-		'return now;'
-	]);
+	const { lines, ...tells } = told(made, derivation, called, 'levels', levels);
 	return {
 		groups: [...groups, lines],
-		prototypes: [`${prototype};`],
-		reading: { name, aim: aim.id, of: 'levels' },
+		...tells,
 		on: [
 			{
 				event,
