@@ -44,6 +44,14 @@ test('pins that rest high are low from the switch-over until that is said; moved
 	expect(movedStep(of(low), raw, 'pins', 'pins', -1)).toBeUndefined();
 });
 
+test('a complementary pin is judged by its own end', () => {
+	const made = of(fernhollow());
+	const pin = [...made.quantities.get('pins')!].find(([, value]) => value === 'timer-a.ch1.n')![0].slice('pin:'.length);
+	const own = new Map([...made.quantities.get('timer-a')!, ['polarity:ch1:n', 'low']]);
+	const low = { ...made, quantities: new Map([...made.quantities, ['timer-a', own]]) };
+	expect(orderFindings(low).map(({ code, of: told }) => [code, told])).toEqual([['pins-early', [pin]]]);
+});
+
 test('a moved step goes before its neighbour; units that are like its unit keep their order', () => {
 	const plan = fernhollow();
 	const raw = plan.part.binding as Record<string, unknown>;

@@ -176,6 +176,34 @@ test('each tick moves the compare on by a whole step, and the outputs are high f
 	expect(moved).toEqual(moved.map((_, i) => run.interval!.value * (i + 2)));
 });
 
+test('edges of a gate are told as a rate, over the end of the counter too', { timeout: 60_000 }, () => {
+	const plan = withAim(fernhollow(), 'wind', { method: 'gated', gate: '250 ms' });
+	ready(plan, ['timer-f.count'], [told('plan_wind_cups_read_rate')]);
+	const gates = Array.from({ length: 200 }, () => roll(65_000));
+	let count = 0;
+	const steps = gates.flatMap((edges): [number, number][] => [
+		[0, (count = (count + edges) % 65_536)],
+		[1, 0]
+	]);
+	const rates = compiled!.run(steps).flatMap(({ returned }, i) => (i % 2 === 1 ? [returned] : []));
+	expect(rates).toEqual(gates.map((edges) => 4000 * edges));
+});
+
+test('ticks are counted by their own event, and by no other', { timeout: 60_000 }, () => {
+	const { serving } = ready(fernhollow(), ['core-down.flag:update'], ['plan_core_down_on_update()', '(int)plan_system_tick_ticks()']);
+	expect(serving.readings).toContainEqual({ name: 'plan_system_tick_ticks', aim: 'system-tick', of: 'ticks' });
+	const raised = Array.from({ length: 60 }, () => roll(2));
+	const called = compiled!.run(
+		raised.flatMap((flag): [number, number][] => [
+			[0, flag],
+			[1, 0],
+			[2, 0]
+		])
+	);
+	let ticks = 0;
+	expect(called.filter((_, i) => i % 3 === 2).map(({ returned }) => returned)).toEqual(raised.map((flag) => (ticks += flag)));
+});
+
 test('words of a pattern stand as a table, and what cannot be read by code alone is said', () => {
 	const plan = withAim(fernhollow(), 'wind', { method: 'switched', gate: '100 ms' });
 	const { serving } = ready(plan, [], []);
