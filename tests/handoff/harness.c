@@ -5,6 +5,7 @@
 #include <stdlib.h>
 #include <string.h>
 #include <sys/mman.h>
+#include "model.h"
 #include "calls.h"
 
 static volatile void *last;

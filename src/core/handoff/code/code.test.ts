@@ -1,5 +1,6 @@
 import { afterEach, describe, expect, test } from 'vitest';
 import { Compiled, Expected } from '../../../../tests/handoff/harness.js';
+import { Small } from '../../../../tests/handoff/small.js';
 import { Dice, randomPlan } from '../../../../tests/unit/randomPlans.js';
 import { codeWords } from '../../../lib/text/index.js';
 import { AIM_KINDS, turnedAt } from '../../aims/index.js';
@@ -90,6 +91,32 @@ describe('generated code', () => {
 			const log = value === undefined ? [] : memory.log(changed(new Map([[unit, new Map([[quantity, value]])]])).accesses);
 			expect([name, wish, told[i + 1]]).toEqual([name, wish, { log, returned: value === undefined ? -1 : 0 }]);
 		});
+	});
+
+	test('does the same on a core with an int of 16 bits, run there instruction by instruction (seed 9)', { timeout: 60_000 }, () => {
+		const plan = fernhollowLamp();
+		const of = handOff(derivePlan(plan));
+		const words = codeWords(plan, 'test');
+		const functions = runtimeOf(of, PLAIN_STYLE, words);
+		const files = codeOf(of, PLAIN_STYLE, words);
+		const calls = ['plan_set_up()', 'plan_start()', ...functions.map(({ name }) => `${name}(wish)`), 'plan_stop()'];
+		let seed = 9;
+		const roll = () => (seed = (seed * 48_271) % 2_147_483_647);
+		const asked = functions.flatMap(({ least, most }, k) =>
+			[least, most, most + 1n, ...Array.from({ length: 12 }, () => least + (BigInt(roll()) * (most - least + 1n)) / 2_147_483_647n)].map(
+				(wish): [number, number] => [k + 2, Number(wish)]
+			)
+		);
+		const all: [number, number][] = [[0, 0], [1, 0], ...asked, [calls.length - 1, 0]];
+		compiled = new Compiled(files, of.accesses, calls);
+		const here = compiled.run(all);
+		expect(here[0].log).toEqual(new Expected().log(first(of)));
+		const small = new Small({ files, accesses: of.accesses, calls });
+		try {
+			expect(small.run(all)).toEqual(here);
+		} finally {
+			small.close();
+		}
 	});
 
 	test('writes the rows of a shape by number, and one after the other', { timeout: 60_000 }, () => {

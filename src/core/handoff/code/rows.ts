@@ -95,8 +95,9 @@ function functionsOf(
 			`/* ${remark(words.next(loop))} */`,
 			'static uint32_t number = 0UL;',
 			`const int done = ${row}(number);`,
-			...block(style, `if (number < ${rows.length - 1}UL)`, ['number++;']),
-			...(loop ? block(style, 'else', ['number = 0UL;']) : []),
+			...(rows.length > 1
+				? [...block(style, `if (number < ${rows.length - 1}UL)`, ['number++;']), ...(loop ? block(style, 'else', ['number = 0UL;']) : [])]
+				: []),
 			'return done;'
 		])
 	];

@@ -148,33 +148,41 @@ test('a position that is held at its ends is what the counts since come to', { t
 	expect(called.filter((_, i) => i % 2 === 1).map(({ returned }) => returned)).toEqual(places.map((one) => one.place));
 });
 
-test('each tick moves the compare on by a whole step, and the outputs are high from the frame’s first tick on', { timeout: 60_000 }, () => {
-	const { of } = ready(
-		fernhollowVane(),
-		['core-count.flag:match:due'],
-		['plan_core_count_on_match_due()', '(int)plan_vane_flaps_levels()']
-	);
-	const { run } = of.derivation.aims[0];
-	const called = compiled!.run(
-		Array.from({ length: 120 }, (): [number, number][] => [
-			[0, 1],
-			[1, 0],
-			[2, 0]
-		]).flat()
-	);
-	const levels = called.filter((_, i) => i % 3 === 2).map(({ returned }) => returned);
-	expect(levels).toEqual(levels.map((_, i) => run.counted!.reduce((sum, { ticks }, k) => sum + (i + 1 < ticks ? 2 ** k : 0), 0)));
-	const cells = readQuantityOf(of.binding!, 'core-count.compare:due').accesses.map(({ address }) => address.toString(16));
-	const moved = called
-		.filter((_, i) => i % 3 === 1)
-		.map(({ log }) =>
-			cells.reduce((sum, cell, k) => {
-				const word = log.map((line) => line.split(' ')).find(([what, at]) => what === 'w' && at === cell)![3];
-				return sum + parseInt(word, 16) * 65_536 ** (cells.length - 1 - k);
-			}, 0)
+const FLAPS = fernhollowVane();
+const PARKED = {
+	...FLAPS,
+	aims: FLAPS.aims.map((aim) => ({ ...aim, outputs: aim.kind === 'divided' ? aim.outputs.map((one) => ({ ...one, width: '0 us' })) : [] }))
+} as Plan;
+test.each([
+	['as planned', FLAPS],
+	['that never go high', PARKED]
+])(
+	'each tick moves the compare on by a whole step, and outputs %s are high from the frame’s first tick on',
+	{ timeout: 60_000 },
+	(_, plan) => {
+		const { of } = ready(plan, ['core-count.flag:match:due'], ['plan_core_count_on_match_due()', '(int)plan_vane_flaps_levels()']);
+		const { run } = of.derivation.aims[0];
+		const called = compiled!.run(
+			Array.from({ length: 120 }, (): [number, number][] => [
+				[0, 1],
+				[1, 0],
+				[2, 0]
+			]).flat()
 		);
-	expect(moved).toEqual(moved.map((_, i) => run.interval!.value * (i + 2)));
-});
+		const levels = called.filter((_, i) => i % 3 === 2).map(({ returned }) => returned);
+		expect(levels).toEqual(levels.map((_, i) => run.counted!.reduce((sum, { ticks }, k) => sum + (i + 1 < ticks ? 2 ** k : 0), 0)));
+		const cells = readQuantityOf(of.binding!, 'core-count.compare:due').accesses.map(({ address }) => address.toString(16));
+		const moved = called
+			.filter((_, i) => i % 3 === 1)
+			.map(({ log }) =>
+				cells.reduce((sum, cell, k) => {
+					const word = log.map((line) => line.split(' ')).find(([what, at]) => what === 'w' && at === cell)![3];
+					return sum + parseInt(word, 16) * 65_536 ** (cells.length - 1 - k);
+				}, 0)
+			);
+		expect(moved).toEqual(moved.map((_, i) => run.interval!.value * (i + 2)));
+	}
+);
 
 test('edges of a gate are told as a rate, over the end of the counter too', { timeout: 60_000 }, () => {
 	const plan = withAim(fernhollow(), 'wind', { method: 'gated', gate: '250 ms' });

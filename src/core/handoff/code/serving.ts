@@ -301,7 +301,8 @@ function widthReading(
 	const [from, to] = [figureOf(derivation, 'accept-from'), figureOf(derivation, 'accept-to')];
 	const name = nameOf(style, called, 'read', 'width');
 	const prototype = `int ${name}(uint32_t *nanoseconds)`;
-	const window = from && to ? `return (ticks < ${from.num}UL || ticks > ${to.num}UL) ? 1 : 0;` : 'return 0;';
+	const below = from && from.num > 0n ? `ticks < ${from.num}UL || ` : '';
+	const window = from && to ? `return (${below}ticks > ${to.num}UL) ? 1 : 0;` : 'return 0;';
 	const lines = block(style, prototype, [
 		...words.reading('width', derivation).map((line) => `/* ${remark(line)} */`),
 		...steady(style, type, span, 'ticks'),
@@ -433,7 +434,9 @@ function dividedPart(made: Made, derivation: AimDerivation, called: string): Par
 			...scope(style, [`const uint32_t code = ${due};`, ...statements(template, style, () => '', 'return -2;')])
 		);
 	}
-	const bits = run.counted.map(({ ticks }, k) => `((${at} < ${ticks}UL) ? 0x${(2 ** k).toString(16).toUpperCase()}UL : 0UL)`);
+	const bits = run.counted.flatMap(({ ticks }, k) =>
+		ticks > 0 ? [`((${at} < ${ticks}UL) ? 0x${(2 ** k).toString(16).toUpperCase()}UL : 0UL)`] : []
+	);
 	const { lines, ...tells } = told(made, derivation, called, 'levels', levels);
 	return {
 		groups: [...groups, lines],
