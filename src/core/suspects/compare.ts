@@ -1,4 +1,4 @@
-import { edgeAt, type Course } from './course.js';
+import { edgeAt, quietLevels, type Course } from './course.js';
 import type { Observed, ReadValue } from './observed.js';
 
 /** One measured quantity beside what a prediction says of it; times in seconds. */
@@ -31,8 +31,12 @@ export function compareLine(line: number, seen: Observed, course: Course, laid?:
 	});
 	const still = course.times.length === 0;
 	if (seen.edges.length === 0) {
-		if (!still && !course.cut && expectedEdges(course, seen, laid) >= 2) return [add('edges', 0, 1, 0)];
-		return still && seen.level !== 2 ? [add('level', seen.level, course.level, seen.level === course.level ? 1 : 0)] : [];
+		const levels = quietLevels(course, seen.from, seen.to, seen.step, laid);
+		if (!levels) return [];
+		if (levels.length === 0) return [add('edges', 0, 1, 0)];
+		if (seen.level === 2) return [];
+		const predicted = levels.find((level) => level === seen.level) ?? levels[0];
+		return [add('level', seen.level, predicted, seen.level === predicted ? 1 : 0)];
 	}
 	if (still) return [add('edges', seen.edges.length, 0, 0)];
 	if (laid !== undefined && !course.steady) return compareLaid(line, seen, course, laid);
@@ -50,8 +54,8 @@ export function compareLine(line: number, seen: Observed, course: Course, laid?:
 }
 
 /** Does a line change before it is steady, and does the recording show such changes? */
-function beginsOtherwise(seen: Observed, { turn, steady }: Course): boolean {
-	const room = Math.max(STEADY_STEPS * seen.step, STEADY_SHARE * steady!.period, 8 * seen.noise);
+function beginsOtherwise(seen: Observed, { turn }: Course): boolean {
+	const room = Math.max(STEADY_STEPS * seen.step, 8 * seen.noise);
 	return turn!.first > 0 && Math.max(seen.periodSpread, seen.highSpread) > room;
 }
 
@@ -73,15 +77,6 @@ export function compareReading(line: number, { of, value, error }: ReadValue, co
 const PERIODS: ReadValue['of'][] = ['period', 'interval'];
 const HIGHS: ReadValue['of'][] = ['high', 'width'];
 
-/** Edges that a course would show in a recording of that length. */
-function expectedEdges({ times, turn }: Course, { from, to }: Observed, laid?: number): number {
-	if (turn) return Math.floor(((to - from) / turn.period) * turn.count);
-	const length = to - (laid ?? from);
-	let count = 0;
-	while (count < times.length && times[count] < length) count++;
-	return count;
-}
-
 /** Pulses of a line that are laid on a table. */
 const MOST_PULSES = 1500;
 /** Rows whose place is weighed first. */
@@ -91,7 +86,9 @@ const FIRST = 24;
 function compareRows(line: number, seen: Observed, course: Course): Compared[] {
 	const offset = seen.up.indexOf(1);
 	if (offset < 0) return [];
-	const recorded = seen.edges.subarray(offset, offset + 2 * MOST_PULSES);
+	// Of a course that is known in part only so much is laid on it that there is room to either side.
+	const most = course.cut ? Math.min(2 * MOST_PULSES, Math.max(FIRST, course.times.length >> 1)) : 2 * MOST_PULSES;
+	const recorded = seen.edges.subarray(offset, offset + most);
 	const all = unrolled(course, recorded.length + (course.turn?.count ?? 0));
 	const first = course.level === 0 ? 0 : 1;
 	const place = bestPlace(scaledTo(recorded, all, first), all, first, seen);

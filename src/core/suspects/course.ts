@@ -7,8 +7,10 @@ export interface Course {
 	times: Float64Array;
 	/** From the edge of this number on, so many come again and again, this much later each time. */
 	turn?: { first: number; count: number; period: number };
-	/** It was not followed to the end: what comes behind the last edge is not known. */
+	/** It was not followed to the end: what comes behind the last edge is not known, */
 	cut?: boolean;
+	/** but there is none up to here. Left out: what was followed is the end, or there are more edges than are kept. */
+	until?: number;
 	/** Of a line that pulses steadily in the end: period and high width. */
 	steady?: { period: number; high: number };
 }
@@ -16,8 +18,18 @@ export interface Course {
 /** Edges of a course that are kept at the most. */
 const MOST = 12_000;
 
-/** `whole`: the prediction came to its end, and not only to the most that it may take; `fed`: new values come while it runs. */
-export function courseOf(trace: StretchedTrace, seconds: number, { whole, fed }: { whole: boolean; fed: boolean }): Course {
+/** How far a prediction came. */
+interface Followed {
+	/** It came to its end, and not only to the most that it may take. */
+	whole: boolean;
+	/** New values come while it runs. */
+	fed: boolean;
+	/** In seconds. */
+	until: number;
+}
+
+/** What a predicted trace does, in seconds; `seconds`: of its unit. */
+export function courseOf(trace: StretchedTrace, seconds: number, followed: Followed): Course {
 	const { initial, times, repeats } = trace.columns;
 	const last = repeats.at(-1);
 	const level = initial === 1 ? 1 : 0;
@@ -25,7 +37,11 @@ export function courseOf(trace: StretchedTrace, seconds: number, { whole, fed }:
 	const rest = last ? times.length - last.first - last.count : 0;
 	const ends = last && last.count > 0 && last.count % 2 === 0 && last.times > 0 && rest < last.count;
 	if (!ends)
-		return unended(level, inSeconds(trace.times64(0, Math.min(trace.count, MOST)), seconds), { whole: whole && trace.count <= MOST, fed });
+		return unended(
+			level,
+			inSeconds(trace.times64(0, Math.min(trace.count, MOST)), seconds),
+			trace.count > MOST ? { ...followed, whole: false, until: 0 } : followed
+		);
 	// Repeats in the middle are told edge by edge.
 	const before = trace.count - last.count * last.times - rest;
 	const own = inSeconds(trace.times64(0, Math.min(before, MOST)), seconds);
@@ -41,9 +57,9 @@ export function courseOf(trace: StretchedTrace, seconds: number, { whole, fed }:
 const REGULAR = 44;
 
 /** Timers that hardly ever meet keep a system from coming to itself; a line of it may be steady all the same. */
-function unended(level: 0 | 1, times: Float64Array, { whole, fed }: { whole: boolean; fed: boolean }): Course {
+function unended(level: 0 | 1, times: Float64Array, { whole, fed, until }: Followed): Course {
 	const from = times.length - REGULAR;
-	const plain: Course = { level, times, ...(!whole && { cut: true }) };
+	const plain: Course = { level, times, ...(!whole && { cut: true, ...(until > 0 && { until }) }) };
 	// What is fed may change again after any number of periods.
 	if (from < 2 || fed) return plain;
 	const period = times[from + 2] - times[from];
@@ -74,6 +90,29 @@ function steadyOf(times: Float64Array, level: 0 | 1, first: number, period: numb
 
 function inSeconds(times: Float64Array, seconds: number): Float64Array {
 	return times.map((time) => time * seconds);
+}
+
+/** Clocks may be off by so much, and a line is quiet for that much less. */
+const CLOCKS = 0.05;
+
+/** Levels at which a course stays for as long as a line was recorded that never moved: where it is laid, or else anywhere. undefined: not known. */
+export function quietLevels(course: Course, from: number, to: number, step: number, laid?: number): (0 | 1)[] | undefined {
+	const { level, times, turn, cut, until } = course;
+	const levelAt = (edge: number) => ((level + edge) % 2) as 0 | 1;
+	const length = (to - from) * (1 - CLOCKS) - 2 * step;
+	const found = new Set<0 | 1>();
+	const count = times.length + (turn?.count ?? 0);
+	let before = laid === undefined ? 0 : -Infinity;
+	const take = (at: number, edge: number) => {
+		const fits = laid === undefined ? at - before >= length : at >= to - laid - step && before <= from - laid + step;
+		if (fits) found.add(levelAt(edge));
+		before = at;
+	};
+	let edges = 0;
+	for (let next = edgeAt(course, 0); next && (laid === undefined ? edges < count : before < to - laid); next = edgeAt(course, ++edges))
+		take(next.time, edges);
+	if (!turn) take(cut ? (until ?? before) : Infinity, edges);
+	return found.size === 0 && cut ? undefined : [...found];
 }
 
 /** Time and direction of an edge of any number: those behind the stored ones go on in turns. undefined where there is none. */

@@ -50,8 +50,8 @@ const [MOST_TOLD, MOST_NEAR] = [24, 5];
 /** How far a search is, from 0 to 1: what it yields between guesses, so that others can have their turn. */
 export type Stepwise<T> = Generator<number, T, void>;
 
-/** Singles take this share of a search, as far as anybody can tell ahead. */
-const SINGLES = 0.7;
+/** Singles take this share of a search, and likely pairs that, as far as anybody can tell ahead. */
+const [SINGLES, PAIRS] = [0.7, 0.2];
 
 /** Looks for mistakes that explain what the plan as it stands does not (timers.md 15), best first. */
 export function findMistakes(scene: Scene): Findings {
@@ -227,7 +227,10 @@ function matters(scene: Scene, { weighed }: Guess, base: readonly Weighed[]): bo
 		const before = base[number];
 		return (
 			all.length !== before.all.length ||
-			all.some((one, i) => differs(one.predicted, before.all[i].predicted) || differs(residuals[i], before.residuals[i]))
+			all.some(
+				(one, i) =>
+					one.of !== before.all[i].of || differs(one.predicted, before.all[i].predicted) || differs(residuals[i], before.residuals[i])
+			)
 		);
 	});
 }
@@ -236,7 +239,8 @@ function matters(scene: Scene, { weighed }: Guess, base: readonly Weighed[]): bo
 const SAME = 1e-7;
 
 function differs(a: number, b: number): boolean {
-	return a !== b && !(Math.abs(a - b) <= SAME * Math.max(Math.abs(a), Math.abs(b)));
+	const most = Math.max(Math.abs(a), Math.abs(b));
+	return a !== b && !(most < Infinity && Math.abs(a - b) <= SAME * most);
 }
 
 type Ranked = Omit<Suspect, 'ties' | 'tell' | 'about'>;
@@ -315,60 +319,73 @@ function* pairsIn(scene: Scene, group: Group, single: readonly Guess[], base: We
 	const likely = likelyPairs(single, group, base);
 	const pairs: Guess[] = [];
 	for (const [i, [a, b]] of likely.slice(0, MOST_PAIRS).entries()) {
-		yield SINGLES + ((1 - SINGLES) * i) / MOST_PAIRS;
-		for (const both of [...composed(scene, group, a, b), ...composed(scene, group, b, a)]) {
-			const weighed = weigh(scene, group, both);
-			if (!explains(weighed) || !holdable(scene, weighed, base)) continue;
-			pairs.push({
-				codes: [a.codes[0], b.codes[0]].sort(),
-				where:
-					both.where.what === a.where[0].what && both.where.timer === a.where[0].timer
-						? [b.where[0], both.where]
-						: [a.where[0], both.where],
-				usual: a.usual + b.usual,
-				weighed: new Map([[group.number, weighed]]),
-				changed: new Map([[group.number, both]])
-			});
-		}
+		yield SINGLES + (PAIRS * i) / MOST_PAIRS;
+		pairs.push(...composed(scene, group, base, a, b), ...composed(scene, group, base, b, a));
 		if (pairs.length >= ENOUGH_PAIRS) break;
 	}
 	if (pairs.length === 0) pairs.push(...(yield* onTop(scene, group, single, base)));
 	return onePerPair(pairs);
 }
 
-/** Mistakes that bring a still pin to move, and on each of them others, at the most. */
-const [MOST_MOVING, MOST_ON_TOP] = [12, 400];
+/** Mistakes that mend a part, and on each of them others, at the most. */
+const [MOST_MENDING, MOST_ON_TOP] = [12, 400];
 
-/** A pin that the plan keeps still hides what else is wrong: only a mistake that brings it to move shows a second one, which alone did nothing. */
+/** What one mistake hides, as a pin does that stands still, only shows once that one is made: a second one, which alone did nothing, is looked for on top. */
 function* onTop(scene: Scene, group: Group, single: readonly Guess[], base: Weighed): Stepwise<Guess[]> {
-	if (base.all.some(({ of }) => of === 'period')) return [];
-	const moving = single.filter(({ weighed }) => weighed.get(group.number)!.all.some(({ of }) => of === 'period')).sort(byUse);
+	const before = mendedLines(base);
+	const mending = single
+		.map((guess) => ({ guess, more: mendedLines(guess.weighed.get(group.number)!) - before }))
+		.filter(({ guess, more }) => more > 0 || (!moves(base) && moves(guess.weighed.get(group.number)!)))
+		.sort((a, b) => b.more - a.more || byUse(a.guess, b.guess))
+		.slice(0, MOST_MENDING);
 	const pairs: Guess[] = [];
-	for (const first of moving.slice(0, MOST_MOVING)) {
-		const before = first.changed.get(group.number)!;
-		const next: Group = { ...group, system: before.system, seconds: before.seconds ?? group.seconds };
+	for (const [i, { guess }] of mending.entries()) {
+		const next = after(group, guess);
 		let looked = 0;
-		for (const mistake of MISTAKES) {
-			if (mistake.code === first.codes[0]) continue;
-			yield 1;
+		for (const [k, mistake] of MISTAKES.entries()) {
+			yield SINGLES + PAIRS + ((1 - SINGLES - PAIRS) * (i + k / MISTAKES.length)) / mending.length;
+			if (mistake.code === guess.codes[0]) continue;
 			for (const way of mistake.of(next, scene)) {
 				if (looked++ >= MOST_ON_TOP) break;
-				const ppm = way.ppm ?? before.ppm;
-				const both: Changed = { ...way, seconds: way.seconds ?? next.seconds, ...(ppm && { ppm }) };
-				const weighed = weigh(scene, group, both);
-				if (!explains(weighed) || !holdable(scene, weighed, base)) continue;
-				pairs.push({
-					codes: [first.codes[0], mistake.code].sort(),
-					where: [first.where[0], way.where],
-					usual: first.usual + mistake.usual,
-					weighed: new Map([[group.number, weighed]]),
-					changed: new Map([[group.number, both]])
-				});
+				pairs.push(...pairOf(scene, group, base, guess, mistake, way));
 			}
 		}
 		if (pairs.length >= ENOUGH_PAIRS) break;
 	}
 	return pairs;
+}
+
+/** Lines of which all is explained. */
+function mendedLines({ all, residuals }: Weighed): number {
+	const [lines, open] = [new Set<number>(), new Set<number>()];
+	all.forEach(({ line }, i) => (isExplained(residuals[i]) ? lines : open).add(line));
+	return [...lines].filter((line) => !open.has(line)).length;
+}
+
+const moves = ({ all }: Weighed) => all.some(({ of }) => of === 'period');
+
+/** A group once a mistake was made in it. */
+function after(group: Group, first: Guess): Group {
+	const { system, seconds } = first.changed.get(group.number)!;
+	return { ...group, system, seconds: seconds ?? group.seconds };
+}
+
+/** A second mistake, a way of it, on top of a first one; nothing unless both together explain what was measured. */
+function pairOf(scene: Scene, group: Group, base: Weighed, first: Guess, { code, usual }: Pick<Mistake, 'code' | 'usual'>, way: Changed): Guess[] {
+	const before = first.changed.get(group.number)!;
+	const ppm = way.ppm ?? before.ppm;
+	const both: Changed = { ...way, seconds: way.seconds ?? before.seconds ?? group.seconds, ...(ppm && { ppm }) };
+	const weighed = weigh(scene, group, both);
+	if (!explains(weighed) || !holdable(scene, weighed, base)) return [];
+	return [
+		{
+			codes: [first.codes[0], code].sort(),
+			where: [first.where[0], way.where],
+			usual: first.usual + usual,
+			weighed: new Map([[group.number, weighed]]),
+			changed: new Map([[group.number, both]])
+		}
+	];
 }
 
 /** Pairs of guesses whose changes of the period, one after the other, come to the measured one: the most usual first. */
@@ -414,18 +431,17 @@ function usualPeriod(single: readonly Guess[], number: number): Compared | undef
 }
 
 /** The second mistake made on top of the first: the same way where there is one, else all on the same register. */
-function composed(scene: Scene, group: Group, first: Guess, second: Guess): Changed[] {
-	const changed = first.changed.get(group.number)!;
-	const next: Group = { ...group, system: changed.system, seconds: changed.seconds ?? group.seconds };
+function composed(scene: Scene, group: Group, base: Weighed, first: Guess, second: Guess): Guess[] {
+	const next = after(group, first);
 	const [wanted] = second.where;
 	const ways = MISTAKES.filter(({ code, usual }) => code === second.codes[0] && usual === second.usual)
 		.flatMap((mistake) => mistake.of(next, scene))
 		.filter(({ where }) => where.timer === wanted.timer && where.channel === wanted.channel && where.what === wanted.what);
 	const same = ways.filter(({ where }) => where.found === wanted.found);
-	return (same.length > 0 ? same : ways.slice(0, MOST_WAYS)).map((way) => {
-		const ppm = way.ppm ?? changed.ppm;
-		return { ...way, seconds: way.seconds ?? next.seconds, ...(ppm && { ppm }) };
-	});
+	const [code] = second.codes;
+	return (same.length > 0 ? same : ways.slice(0, MOST_WAYS)).flatMap((way) =>
+		pairOf(scene, group, base, first, { code, usual: second.usual }, way)
+	);
 }
 
 /** Suspects that explain as one entry with those that cannot be told from its first; then the nearest of the others. */

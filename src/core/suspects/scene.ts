@@ -119,7 +119,7 @@ const TELLING = 64;
 const LONG = 2 ** 46;
 
 /** What the group's lines do, set as they are; in the order of its lines. */
-export function predict(group: Group, { system: whole, seconds }: Setting): (Course | undefined)[] {
+export function predict(group: Group, { system: whole, seconds }: Setting, far = whole === group.system): (Course | undefined)[] {
 	const timers = new Map(group.aims.map(({ aim }) => [aim.id, aim.timer]));
 	const system = systemOf(
 		whole,
@@ -131,7 +131,7 @@ export function predict(group: Group, { system: whole, seconds }: Setting): (Cou
 	const predictor = new Predictor(system, Rational.one);
 	const fed = system.writes.length > 0 || system.timers.some(({ sequences, pattern }) => sequences !== undefined || pattern !== undefined);
 	// There are many guesses: what they do must show soon.
-	const most = whole === group.system ? MOST_MOMENTS : GUESS_MOMENTS;
+	const most = far ? MOST_MOMENTS : GUESS_MOMENTS;
 	const last = Math.min(until, 2 ** 52);
 	let ended = predictor.runTo(last, FIRST_MOMENTS);
 	let found = predictor.prediction();
@@ -143,7 +143,7 @@ export function predict(group: Group, { system: whole, seconds }: Setting): (Cou
 		const { shows } = lane;
 		if (shows.kind === 'pin') {
 			const trace = found.outputs.get(shows.output);
-			return trace && courseOf(trace, seconds, { whole: ended, fed });
+			return trace && courseOf(trace, seconds, { whole: ended, fed, until: found.until * seconds });
 		}
 		const one = group.aims.find(({ aim }) => aim.id === lane.aim);
 		const updates = one?.timer && found.timers.get(one.timer.id)?.updates;
@@ -164,7 +164,7 @@ function enough({ lines }: Group, { outputs }: Prediction, fed: boolean): boolea
 		if (shows.kind !== 'pin') return false;
 		const trace = outputs.get(shows.output);
 		if (!trace || trace.count < TELLING) return false;
-		const steady = courseOf(trace, 1, { whole: false, fed }).turn !== undefined;
+		const steady = courseOf(trace, 1, { whole: false, fed, until: 0 }).turn !== undefined;
 		return steady || trace.count > 2 * seen.edges.length + TELLING;
 	});
 }

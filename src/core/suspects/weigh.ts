@@ -37,8 +37,11 @@ export function unexplainedLines(weighed: readonly Weighed[]): Set<number> {
 
 /** A group as planned, or as a mistake would make it. */
 export function weigh(scene: Scene, group: Group, changed?: Pick<Changed, 'system' | 'seconds' | 'ppm'>): Weighed {
-	const courses = predict(group, { system: changed?.system ?? group.system, seconds: changed?.seconds ?? group.seconds });
-	return weighCourses(scene, group, courses, changed?.ppm);
+	const setting = { system: changed?.system ?? group.system, seconds: changed?.seconds ?? group.seconds };
+	const near = weighCourses(scene, group, predict(group, setting), changed?.ppm);
+	// What explains as far as it was followed is followed further before it is believed.
+	if (!changed || !explains(near) || !near.courses.some((course) => course?.cut)) return near;
+	return weighCourses(scene, group, predict(group, setting, true), changed.ppm);
 }
 
 export function weighCourses(
