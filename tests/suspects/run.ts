@@ -1,7 +1,8 @@
 import { tryDamage, tryMistakes, tryRight, type Trial } from './trials.js';
 
-/** `npm run suspects [SEED] [CASES]`: how often the truth is named (timers.md 15), and what was missed. */
+/** `npm run suspects [SEED] [CASES] [RIGHT]`: how often the truth is named (timers.md 15), of so many cases and right plans, and what was missed. */
 const [seed, count] = [Number(process.argv[2] ?? 1), Number(process.argv[3] ?? 300)];
+const rightPlans = Number(process.argv[4] ?? count);
 
 const share = (n: number, of: number) => `${((100 * n) / Math.max(1, of)).toFixed(1)} %`;
 const missed: Trial['missed'] = [];
@@ -13,7 +14,7 @@ function told(name: string, trial: Trial, near: string): void {
 }
 
 console.log(`seed ${seed}`);
-const right = tryRight(seed, count);
+const right = tryRight(seed, rightPlans);
 console.log(`right plans: ${right.all}, false alarms ${share(right.all - right.first, right.all)}`);
 missed.push(...right.missed);
 told('one mistake', tryMistakes(seed, count, 1), 'among three');

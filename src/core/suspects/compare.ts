@@ -133,21 +133,24 @@ function bestPlace(recorded: Float64Array, all: Float64Array, first: number, { s
 		if (alike.length < MOST_ALIKE) alike.push({ at, cost });
 	}
 	alike = alike.filter(({ cost }) => cost <= best + ALIKE * step);
-	const worst = ({ at }: (typeof alike)[number]) => Math.abs(furthest(recorded, all.subarray(at, at + count)));
+	const worst = ({ at }: (typeof alike)[number]) => Math.abs(further(furthest(recorded, all.subarray(at, at + count))));
 	return alike.map((one) => ({ one, off: worst(one) })).sort((x, y) => x.off - y.off)[0]?.one.at;
 }
 
-/** The edge furthest from its place once both ends are laid on each other. */
-function furthest(recorded: Float64Array, planned: Float64Array): number {
+/** The edges furthest from their places to either side, once both ends are laid on each other. */
+function furthest(recorded: Float64Array, planned: Float64Array): { early: number; late: number } {
 	const last = recorded.length - 1;
 	const stretch = (recorded[last] - recorded[0]) / (planned[last] - planned[0]);
-	let worst = 0;
+	let [early, late] = [0, 0];
 	for (let i = 0; i <= last; i++) {
 		const off = recorded[i] - recorded[0] - stretch * (planned[i] - planned[0]);
-		if (Math.abs(off) > Math.abs(worst)) worst = off;
+		early = Math.min(early, off);
+		late = Math.max(late, off);
 	}
-	return worst;
+	return { early, late };
 }
+
+const further = ({ early, late }: { early: number; late: number }) => (-early > late ? early : late);
 
 /** Mean distance of the distances between neighbouring edges. */
 function costAt(recorded: Float64Array, all: Float64Array, at: number, count: number, most: number, step: number): number {
@@ -168,10 +171,12 @@ function rowsAt(line: number, seen: Observed, recorded: Float64Array, planned: F
 	if (!(wanted > 0)) return [];
 	const part = seen.step + 5 * seen.noise;
 	const pulses = last / 2;
-	const worst = furthest(recorded, planned);
+	const off = furthest(recorded, planned);
+	// Whole steps alone leave edges within one step of each other: what is more is how far an edge wanders.
+	const wander = Math.min(seen.step, Math.max(0, off.late - off.early - seen.step) / 2);
 	return [
-		{ line, of: 'period', measured: span / pulses, predicted: wanted / pulses, part: (2 * part) / pulses, stretches: true },
-		{ line, of: 'rows', measured: worst, predicted: 0, part: 2 * part, stretches: false }
+		{ line, of: 'period', measured: span / pulses, predicted: wanted / pulses, part: (2 * (part + wander)) / pulses, stretches: true },
+		{ line, of: 'rows', measured: further(off), predicted: 0, part: 2 * part, stretches: false }
 	];
 }
 

@@ -60,9 +60,15 @@ export function findMistakes(scene: Scene): Findings {
 
 /**
  * The same, with room for others between its steps. `base`: each group as planned. `early` is called with the suspects so far as soon as a
- * group that fails is explained by one.
+ * group that fails is explained by one. `leave` is called with the groups that no single mistake explains, before two are looked for; where
+ * it says so nothing more is.
  */
-export function* findStepwise(scene: Scene, base: Weighed[], early?: (suspects: Suspect[]) => void): Stepwise<Findings> {
+export function* findStepwise(
+	scene: Scene,
+	base: Weighed[],
+	early?: (suspects: Suspect[]) => void,
+	leave?: (groups: Group[]) => boolean
+): Stepwise<Findings> {
 	const failing = scene.groups.filter(({ number }) => !explains(base[number]));
 	if (failing.length === 0) return { base, explained: true, suspects: [] };
 	const single = (yield* singles(scene, failing, base, early)).filter((guess) => matters(scene, guess, base));
@@ -70,6 +76,10 @@ export function* findStepwise(scene: Scene, base: Weighed[], early?: (suspects: 
 	if (overall.some((one) => one.explains)) return { base, explained: false, suspects: told(scene, overall) };
 	const suspects: Suspect[] = told(scene, ranked(scene, base, acrossGroups(failing, single))).filter((one) => one.explains);
 	const units = failing.flatMap((group) => unitsOf(scene, group, base, single));
+	const open = units.flatMap(({ scene: { groups }, base, single }) =>
+		ranked(scene, base, single).some((one) => one.explains) ? [] : groups
+	);
+	if (open.length > 0 && leave?.(open)) return { base, explained: false, suspects };
 	for (const unit of units) suspects.push(...(yield* unitSuspects(unit, units.length)));
 	return { base, explained: false, suspects };
 }
@@ -371,7 +381,14 @@ function after(group: Group, first: Guess): Group {
 }
 
 /** A second mistake, a way of it, on top of a first one; nothing unless both together explain what was measured. */
-function pairOf(scene: Scene, group: Group, base: Weighed, first: Guess, { code, usual }: Pick<Mistake, 'code' | 'usual'>, way: Changed): Guess[] {
+function pairOf(
+	scene: Scene,
+	group: Group,
+	base: Weighed,
+	first: Guess,
+	{ code, usual }: Pick<Mistake, 'code' | 'usual'>,
+	way: Changed
+): Guess[] {
 	const before = first.changed.get(group.number)!;
 	const ppm = way.ppm ?? before.ppm;
 	const both: Changed = { ...way, seconds: way.seconds ?? before.seconds ?? group.seconds, ...(ppm && { ppm }) };

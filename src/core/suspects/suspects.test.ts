@@ -339,6 +339,36 @@ describe('against plans of all kinds with mistakes of all kinds (npm run suspect
 			expect([seed, suspects[0].explains, suspects[0].codes]).toEqual([seed, true, codes]);
 		}
 	});
+	test('what keeps a pin still is named by the level at which it stays, high or low', { timeout: 120_000 }, () => {
+		const levels = new Set<number>();
+		let still = 0;
+		for (let seed = 31_000_000; still < 8; seed++) {
+			const one = makeCase(seed, 1);
+			const lines = one?.witnesses.map(({ trace }) => trace) ?? [];
+			if (!one || lines.length === 0 || lines.some(({ count }) => count > 0)) continue;
+			const { explained, suspects } = findMistakes(sceneOf(one.plan, one.witnesses));
+			if (explained) continue;
+			still++;
+			levels.add(lines[0].levelAfter(0));
+			const named = suspects.slice(0, 1).flatMap((first) => [first, ...first.ties].map(({ codes }) => codes.join(' ')));
+			expect([seed, named]).toEqual([seed, expect.arrayContaining(one.codes)]);
+		}
+		expect([...levels].sort()).toEqual([0, 1]);
+	});
+	test('edges that a recording lost, or made up, are told of lines without a rhythm too', { timeout: 120_000 }, () => {
+		for (const code of ['missing-edges', 'extra-glitches'] as const) {
+			let tried = 0;
+			for (let seed = 32_000_000; tried < 5; seed++) {
+				const one = makeCase(seed, 0);
+				const rows = one && findMistakes(sceneOf(one.plan, one.witnesses)).base.some(({ all }) => all.some(({ of }) => of === 'rows'));
+				const broken = rows ? damaged(one, code) : undefined;
+				if (!one || !broken || findMistakes(sceneOf(one.plan, broken)).explained) continue;
+				tried++;
+				const { damage, findings } = checkWhole(one.plan, broken);
+				expect([seed, damage.map((each) => each.code), findings.suspects]).toEqual([seed, [code], []]);
+			}
+		}
+	});
 	test('a line of rows on another time base is not taken apart for glitches and gaps', { timeout: 120_000 }, () => {
 		for (const seed of [541_001_711, 541_001_753]) {
 			const one = makeCase(seed, 0)!;

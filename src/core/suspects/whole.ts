@@ -8,7 +8,8 @@ import { readingsOf, type TypedReading } from './readings.js';
 import { layAll, type Laid } from './laying.js';
 import type { Course } from './course.js';
 import type { Observed, Witness } from './observed.js';
-import { sceneOf, type Scene } from './scene.js';
+import { sceneOf, type Group, type Scene } from './scene.js';
+import { restored } from './restored.js';
 import { turnAround, type TurnedAround } from './turned.js';
 import { explains, ratioRange, unexplainedLines, weighAll, type Weighed } from './weigh.js';
 
@@ -44,7 +45,8 @@ export function* checkStepwise(plan: Plan, witnesses: readonly Witness[], early?
 	const read = readingsOf(plan);
 	const readings = read.map(({ observed }) => observed);
 	const raw = sceneOf(plan, witnesses, readings);
-	const { scene, base, damage } = mended(plan, readings, raw);
+	const before = weighAll(raw);
+	const { scene, base, damage } = mended(plan, readings, raw, before);
 	yield 0;
 	const explained = base.every(explains);
 	const verdicts = verdictsOf(scene, { base, explained, suspects: [] }, read, damage);
@@ -53,10 +55,56 @@ export function* checkStepwise(plan: Plan, witnesses: readonly Witness[], early?
 	const lay = () => layAll(scene, base, (line) => ratioRange(scene, line));
 	if (explained) return { ...verdicts, laid: lay() };
 	const first = (suspects: Suspect[]) => early?.({ ...verdicts, findings: { ...verdicts.findings, suspects } });
-	const findings = besides(plan, scene, yield* findStepwise(scene, base, first), damage);
+	let back: Mended | undefined;
+	const found = yield* findStepwise(scene, base, first, (open) => {
+		back = putBack(plan, readings, { scene: raw, base: before, damage: [] }, { scene, base, damage }, open);
+		return back !== undefined;
+	});
+	if (back) return yield* afterwards(plan, read, back);
+	const findings = besides(plan, scene, found, damage);
 	yield 1;
 	return { ...verdicts, laid: lay(), damage, findings };
 }
+
+/** What is said once edges were put back that a recording had lost: of what is still open suspects are looked for anew. */
+function* afterwards(plan: Plan, read: readonly TypedReading[], { scene, base, damage }: Mended): Stepwise<WholeCheck> {
+	const explained = base.every(explains);
+	const found = explained ? { base, explained, suspects: [] } : yield* findStepwise(scene, base);
+	const findings = besides(plan, scene, found, damage);
+	yield 1;
+	return { ...verdictsOf(scene, findings, read, damage), laid: layAll(scene, base, (line) => ratioRange(scene, line)) };
+}
+
+/** A plan with lines that were mended, each group weighed anew, and what was wrong with them. */
+interface Mended {
+	scene: Scene;
+	base: Weighed[];
+	damage: Damage[];
+}
+
+/** Groups that the plan explains as soon as the few edges are put back that their raw recordings lost; undefined where there is none. */
+function putBack(plan: Plan, readings: readonly Observed[], raw: Mended, clean: Mended, open: readonly Group[]): Mended | undefined {
+	const groups = open.map(({ number }) => raw.scene.groups[number]);
+	const found = restored(raw.scene, raw.base, groups);
+	if (found.size === 0) return undefined;
+	const own = clean.scene.lines.flatMap(({ witness, reading }, line) => (reading ? [] : [{ witness, line }]));
+	const again = (lines: ReadonlySet<number>) =>
+		sceneOf(
+			plan,
+			own.map(({ witness, line }) => (lines.has(line) ? found.get(line)!.witness : witness)),
+			readings
+		);
+	const all = weighAll(again(new Set(found.keys())));
+	const linesOf = ({ lines }: Group) => lines.map(({ number }) => number).filter((line) => found.has(line));
+	const good = new Set(groups.flatMap((group) => (explains(all[group.number]) ? linesOf(group) : [])));
+	if (good.size === 0) return undefined;
+	const scene = again(good);
+	const told = new Set([...good].map((line) => named(raw.scene.lines[line].witness)));
+	const damage = clean.damage.filter(({ recording, lines }) => !lines.every((line) => told.has(named({ recording, line }))));
+	return { scene, base: weighAll(scene), damage: [...damage, ...[...good].flatMap((line) => found.get(line)!.damage)] };
+}
+
+const named = ({ recording, line }: Pick<Witness, 'recording' | 'line'>) => JSON.stringify([recording, line]);
 
 /** All that is said of a plan besides its suspects. */
 function verdictsOf(scene: Scene, findings: Findings, read: readonly TypedReading[], damage: Damage[]): WholeCheck {
@@ -80,8 +128,7 @@ function verdictsOf(scene: Scene, findings: Findings, read: readonly TypedReadin
 }
 
 /** What breaks a line's own rhythm is taken out before anybody is suspected: of lines alone that the plan does not explain as they are. */
-function mended(plan: Plan, readings: readonly Observed[], raw: Scene): { scene: Scene; base: Weighed[]; damage: Damage[] } {
-	const base = weighAll(raw);
+function mended(plan: Plan, readings: readonly Observed[], raw: Scene, base: Weighed[]): Mended {
 	const broken = unexplainedLines(base);
 	const shortest = new Map(
 		raw.groups.flatMap(({ number: group, lines }) => lines.map(({ number }, i) => [number, shortestOf(base[group].courses[i])]))
