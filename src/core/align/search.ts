@@ -84,7 +84,7 @@ class Booth {
 	count(ratio: number): Vote[] {
 		const { bins, touched, width, least, period, from } = this;
 		const turn = period === undefined ? undefined : period * ratio;
-		let used = 0;
+		let [used, most] = [0, 0];
 		for (const { times, up, pair } of this.voters) {
 			const { times: planned, up: directions } = pair.own;
 			for (let v = 0; v < times.length; v++)
@@ -94,8 +94,8 @@ class Booth {
 					if (turn !== undefined) offset -= from + Math.floor((offset - from) / turn) * turn;
 					const bin = Math.floor((offset - least) / width) + 1;
 					if (bin < 1 || bin >= bins.length - 1) continue;
-					bins[bin]++;
-					touched[used++] = bin;
+					if (bins[bin]++ === 0) touched[used++] = bin;
+					if (bins[bin] > most) most = bins[bin];
 				}
 		}
 		// Of a circle the ends are neighbours.
@@ -105,14 +105,16 @@ class Booth {
 		const top: Vote[] = [];
 		for (let k = 0; k < used; k++) {
 			const bin = touched[k];
-			if (bins[bin] === 0) continue;
+			const enough = top.length === KEPT ? top[KEPT - 1].votes : 0;
+			if (bins[bin] + most <= enough) continue;
 			const votes = around(bin);
-			if (top.length === KEPT && votes <= top[KEPT - 1].votes) continue;
+			if (votes <= enough) continue;
 			const offset = least + (bin - 0.5) * width + (turn === undefined ? 0 : from);
 			const same = top.findIndex(({ laying }) => Math.abs(laying.offset - offset) < 1.5 * width);
+			if (same >= 0 && top[same].votes >= votes) continue;
 			const vote = { laying: { offset, ratio }, votes };
 			if (same < 0) top.push(vote);
-			else if (top[same].votes < votes) top[same] = vote;
+			else top[same] = vote;
 			top.sort((a, b) => b.votes - a.votes);
 			top.length = Math.min(top.length, KEPT);
 		}
