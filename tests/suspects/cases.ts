@@ -1,8 +1,9 @@
 import { Rational } from '../../src/core/exact/index.js';
+import type { AimKindName } from '../../src/core/aims/index.js';
 import type { Plan } from '../../src/core/plan/index.js';
 import { derivePlan } from '../../src/core/plan/index.js';
 import { planSystem } from '../../src/core/predict/index.js';
-import { Predictor } from '../../src/core/sim/index.js';
+import { Predictor, type Prediction } from '../../src/core/sim/index.js';
 import { MISTAKES, sceneOf, type Changed, type Group, type Scene, type Witness } from '../../src/core/suspects/index.js';
 import { TraceBuilder, type StretchedTrace, type Trace } from '../../src/core/trace/index.js';
 import { Dice, randomPlan, SHIPPED } from '../unit/randomPlans.js';
@@ -48,19 +49,31 @@ export interface Case {
 const PPM = 1e-6;
 const INSTRUMENT = 20;
 
-/** A random case of so many mistakes; undefined where the dice make no plan that shows anything. */
-export function makeCase(seed: number, mistakes: number): Case | undefined {
+/** Aims on which mistakes are made that others hardly ever show. */
+const SHOWN_BY: Partial<Record<string, AimKindName[]>> = {
+	'dead-time-doubled': ['pair'],
+	'dead-time-unit': ['pair'],
+	'third-as-33-percent': ['pwm', 'follower'],
+	'timers-exchanged': ['pwm', 'follower', 'toggle'],
+	'other-trigger': ['pwm', 'oneshot', 'follower'],
+	'latency-uncompensated': ['pwm', 'oneshot', 'follower'],
+	'software-reload-lag': ['tick', 'pwm', 'toggle'],
+	'software-clear-lag': ['tick', 'divided']
+};
+
+/** A random case of so many mistakes, or of one of a kind; undefined where the dice make no plan that shows anything. */
+export function makeCase(seed: number, mistakes: number, wanted?: string): Case | undefined {
 	const random = randomFrom(seed);
 	const dice = new Dice(Array.from({ length: 400 }, () => Math.floor(random() * 2 ** 31)));
 	const part = random() < 0.7 ? SHIPPED[Math.floor(random() * SHIPPED.length)] : undefined;
-	const plan = randomPlan(dice, part);
+	const plan = randomPlan(dice, part, wanted === undefined ? undefined : SHOWN_BY[wanted]);
 	const scene = sceneOf(plan, []);
 	const shown = shownLines(scene);
 	const groups = scene.groups.filter(({ number }) => shown.some((line) => line.group === number));
 	if (groups.length === 0) return undefined;
 	const group = groups[Math.floor(random() * groups.length)];
 	const lines = shown.filter((line) => line.group === group.number);
-	const made = mistaken(scene, group, mistakes, random);
+	const made = mistaken(scene, group, mistakes, random, wanted);
 	if (!made) return undefined;
 	return recorded(seed, plan, scene, group, lines, made, random);
 }
@@ -69,26 +82,46 @@ interface ShownLine {
 	group: number;
 	aim: string;
 	role: string;
-	output: string;
+	/** A pin of the system, or a timer whose updates each turn a pin that software drives. */
+	output?: string;
+	timer?: string;
 }
 
-/** Pins of the plan that move. */
+/** What of a prediction a line shows. */
+const traceOf = ({ outputs, timers }: Prediction, { output, timer }: ShownLine): StretchedTrace | undefined =>
+	output === undefined ? timers.get(timer!)?.updates : outputs.get(output);
+
+/** Pins of the plan that move, and events. */
 function shownLines(scene: Scene): ShownLine[] {
 	const { lanes } = planSystem(derivePlan(scene.plan));
 	return lanes.flatMap(({ aim, role, shows, detail }): ShownLine[] => {
-		if (detail || shows.kind !== 'pin') return [];
+		const what =
+			shows.kind === 'pin'
+				? { output: shows.output }
+				: shows.kind === 'events' && shows.timer !== undefined
+					? { timer: shows.timer }
+					: undefined;
+		if (detail || !what) return [];
 		const timer = scene.plan.aims.find(({ id }) => id === aim)!.timer;
 		const group = scene.groups.find(({ system }) => system.timers.some(({ id }) => id === timer));
-		return group ? [{ group: group.number, aim, role, output: shows.output }] : [];
+		return group ? [{ group: group.number, aim, role, ...what }] : [];
 	});
 }
 
-function mistaken(scene: Scene, group: Group, count: number, random: () => number): { codes: string[]; changed: Changed } | undefined {
+function mistaken(
+	scene: Scene,
+	group: Group,
+	count: number,
+	random: () => number,
+	wanted?: string
+): { codes: string[]; changed: Changed } | undefined {
 	let [codes, now]: [string[], Group] = [[], group];
 	let changed: Changed = { where: { timer: '', what: '', planned: 0, found: 0 }, system: group.system };
 	for (let i = 0; i < count; i++) {
-		const offers = MISTAKES.filter(({ code }) => !codes.includes(code)).flatMap((mistake) => {
-			const ways = mistake.of(now, scene).filter(({ shared }) => shared === undefined || scene.groups.length === 1);
+		const offers = MISTAKES.filter(({ code }) => !codes.includes(code) && (wanted ?? code) === code).flatMap((mistake) => {
+			const ways = [...mistake.of(now, scene), ...lags(now, mistake.code, random)].filter(
+				({ shared }) => shared === undefined || scene.groups.length === 1
+			);
 			return ways.length > 0 ? [{ mistake, ways }] : [];
 		});
 		if (offers.length === 0) return undefined;
@@ -100,6 +133,20 @@ function mistaken(scene: Scene, group: Group, count: number, random: () => numbe
 		now = { ...now, system: changed.system, seconds: changed.seconds! };
 	}
 	return { codes: codes.sort(), changed };
+}
+
+/** Software that comes later than was counted on: by how much only a recording would say. */
+function lags({ system }: Group, code: string, random: () => number): Changed[] {
+	const mode = code === 'software-reload-lag' ? 'preload' : code === 'software-clear-lag' ? 'clear' : undefined;
+	return system.timers
+		.filter((timer) => timer.mode === mode)
+		.map((timer) => {
+			const late = (timer.late ?? 0) + 1 + Math.floor(30 * random());
+			return {
+				where: { timer: timer.id, what: 'late', planned: timer.late ?? 0, found: late },
+				system: { ...system, timers: system.timers.map((one) => (one === timer ? { ...one, late } : one)) }
+			};
+		});
 }
 
 /** Edges that a recording holds on its busiest line. */
@@ -117,9 +164,9 @@ function recorded(
 	const seconds = changed.seconds ?? group.seconds;
 	const predictor = new Predictor(changed.system, Rational.one);
 	predictor.runTo(2 ** 50, 60_000);
-	const { outputs } = predictor.prediction();
+	const prediction = predictor.prediction();
 	const traces = lines.flatMap((line) => {
-		const trace = outputs.get(line.output);
+		const trace = traceOf(prediction, line);
 		return trace ? [{ line, trace }] : [];
 	});
 	const moving = traces.filter(({ trace }) => trace.count >= 8);
@@ -169,9 +216,9 @@ function plannedPace({ groups }: Scene, group: Group, lines: readonly ShownLine[
 	const own = groups[group.number];
 	const predictor = new Predictor(own.system, Rational.one);
 	predictor.runTo(2 ** 50, 60_000);
-	const { outputs } = predictor.prediction();
-	return lines.flatMap(({ output }) => {
-		const trace = outputs.get(output);
+	const prediction = predictor.prediction();
+	return lines.flatMap((line) => {
+		const trace = traceOf(prediction, line);
 		if (!trace || trace.count < 8) return [];
 		const count = Math.min(trace.count, 40);
 		return [((trace.edgeTime(count - 1) - trace.edgeTime(0)) * own.seconds) / (count / 2)];

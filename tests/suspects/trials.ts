@@ -15,9 +15,9 @@ const PATIENCE = 20;
 /** Seeds of different kinds of trials lie so far apart. */
 const APART = 7_000_000;
 
-function* cases(seed: number, count: number, mistakes: number): Generator<Case, void, 'counted' | 'passed'> {
+function* cases(seed: number, count: number, mistakes: number, code?: string): Generator<Case, void, 'counted' | 'passed'> {
 	for (let i = 0, made = 0; made < count && i < PATIENCE * count; i++) {
-		const one = makeCase(seed * 1_000_003 + i + mistakes * APART, mistakes);
+		const one = makeCase(seed * 1_000_003 + i + mistakes * APART, mistakes, code);
 		if (!one) continue;
 		made += (yield one) === 'counted' ? 1 : 0;
 	}
@@ -39,10 +39,10 @@ export function tryRight(seed: number, count: number): Trial {
 	return trial;
 }
 
-/** One mistake (or two): is it first, and is it among the first three (or five)? What another explains as well, no data tells. */
-export function tryMistakes(seed: number, count: number, mistakes: 1 | 2): Trial {
+/** One mistake, of a kind if it is said (or two): is it first, and is it among the first three (or five)? What another explains as well, no data tells. */
+export function tryMistakes(seed: number, count: number, mistakes: 1 | 2, code?: string): Trial {
 	const trial = fresh();
-	const all = cases(seed, count, mistakes);
+	const all = cases(seed, count, mistakes, code);
 	for (let step = all.next(); !step.done;) {
 		const { plan, witnesses, codes, seed: own } = step.value;
 		const began = performance.now();

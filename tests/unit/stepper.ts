@@ -171,7 +171,8 @@ export function stepSystem(system: SimSystem, until: number): Stepped {
 				next = n === max ? 0 : n + 1;
 				top = next === max;
 				if (state.waitsFor > 0 && --state.waitsFor === 0) [next, top] = [0, false];
-				else if (next === reload && state.waitsFor === 0) {
+				// A register of 0 is met again as soon as it is cleared.
+				if (next === reload && state.waitsFor === 0) {
 					end = true;
 					state.waitsFor = 1 + (timer.late ?? 0);
 				}

@@ -89,6 +89,9 @@ describe('by hand', () => {
 		expect(updates({ mode: 'advance', reload: 6, advance: 6 }, 40)).toEqual([6, 12, 18, 24, 30, 36]);
 		// Cleared two ticks late: C + 1 + s = 10 + 1 + 2.
 		expect(updates({ mode: 'clear', reload: 10, late: 2 }, 40)).toEqual([10, 23, 36]);
+		// The counter begins at 0 without having come to it.
+		expect(updates({ mode: 'clear', reload: 0 }, 19)).toEqual([16, 17, 18]);
+		expect(updates({ mode: 'clear', reload: 0, late: 2 }, 24)).toEqual([16, 19, 22]);
 		// Preloaded three ticks late: 16 - 9 + 3, after the first run from 9.
 		expect(updates({ mode: 'preload', preload: 9, late: 3 }, 40)).toEqual([7, 17, 27, 37]);
 	});

@@ -318,7 +318,8 @@ export class Machine {
 		if (this.setIn === 1) {
 			this.setIn = -1;
 			this.n = timer.mode === 'clear' ? 0 : timer.preload;
-			return 0;
+			// A register of 0 is met again as soon as the counter is cleared.
+			return timer.mode === 'clear' && this.awaited(time) ? BOTTOM : 0;
 		}
 		if (this.setIn > 0) this.setIn--;
 		if (timer.mode === 'tap' || timer.mode === 'advance' || timer.mode === 'clear') {

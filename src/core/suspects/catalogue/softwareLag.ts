@@ -28,5 +28,5 @@ function lagsOf(group: Group, timer: SimTimer): number[] {
 	const found = group.lines.flatMap(({ seen }) => (seen.measures.period ? [seen.measures.period.mean.toNumber() / tick] : []));
 	// A pin that turns at every event shows two of them in a period.
 	const wanted = found.flatMap((ticks) => [Math.round(ticks) - whole, Math.round(ticks / 2) - whole]);
-	return [...new Set([...wanted, 0])].filter((late) => late >= 0 && late !== planned && late < whole);
+	return [...new Set([...wanted, 0])].filter((late) => late >= 0 && late !== planned && late < 2 ** timer.width);
 }
