@@ -1,5 +1,5 @@
 import type { PlanDerivation } from '../plan/index.js';
-import { planSystem } from '../predict/index.js';
+import { planTimers } from '../predict/index.js';
 import type { SimSystem } from '../sim/index.js';
 import {
 	readBinding,
@@ -18,7 +18,7 @@ import { codesOf, quantitiesOf } from './quantities.js';
 /** A plan as it is handed to the firmware (handoff.md). */
 export interface HandOff {
 	derivation: PlanDerivation;
-	/** The simulated system that its quantities come from. */
+	/** The timers of the simulated system, which its quantities come from. */
 	system: SimSystem;
 	/** Left out: the part has no registers, or they are not understood. */
 	binding?: Binding;
@@ -46,7 +46,7 @@ function bindingOf(raw: object): ReadBinding {
 export function handOff(derivation: PlanDerivation): HandOff {
 	const { part } = derivation.plan;
 	const codes = codesOf(part);
-	const { system } = planSystem(derivation);
+	const system = planTimers(derivation);
 	const quantities = quantitiesOf(derivation, system);
 	const frame = { derivation, system, quantities, codes };
 	if (part.binding === undefined) return { ...frame, accesses: [], begins: 0, registers: [], findings: [] };

@@ -6,7 +6,7 @@ import { shippedParts } from '../part/index.js';
 import { derivePlan, fernhollow, fernhollowHand, fernhollowLamp, fernhollowVane, type Plan } from '../plan/index.js';
 import { proposeBinding, readBack, readBinding, setUp } from '../registers/index.js';
 import { Rational } from '../exact/index.js';
-import { planSystem } from '../predict/index.js';
+import { planSystem, planTimers } from '../predict/index.js';
 import { Predictor, type SimSystem } from '../sim/index.js';
 import { codesOf, quantitiesOf, systemAsRead } from './index.js';
 
@@ -139,4 +139,15 @@ describe('what a plan wants of its registers', () => {
 				}
 		expect(compared).toBeGreaterThan(1000);
 	});
+});
+
+test('the timers are the same whatever comes in from outside (seed 11)', { timeout: 60_000 }, () => {
+	const rolls = (seed: number) => Array.from({ length: 200 }, (_, i) => (seed * 7919 * (i + 3) ** 3 + 31 * i) % 9973);
+	const random = shippedParts().flatMap((part, p) =>
+		AIM_KINDS.map((kind, k) => randomPlan(new Dice(rolls(11 + 40 * p + k)), part, ['pwm', kind]))
+	);
+	for (const plan of [...DEMO.map(([, demo]) => demo), ...random]) {
+		const derivation = derivePlan(plan);
+		expect(planTimers(derivation).timers).toEqual(planSystem(derivation).system.timers);
+	}
 });

@@ -2,12 +2,12 @@ import { figureOf, kindOf, type AimDerivation } from '../aims/index.js';
 import { Rational } from '../exact/index.js';
 import { stagesFor, type ChannelProfile, type OutputProfile, type PartProfile, type TimerProfile } from '../part/index.js';
 import type { PlanDerivation } from '../plan/index.js';
-import { planSystem } from '../predict/index.js';
+import { planTimers } from '../predict/index.js';
 import type { CodeRow, Codes, Quantities, QuantityValue } from '../registers/index.js';
 import type { SimChannel, SimOutput, SimSystem, SimTimer } from '../sim/index.js';
 
 /** What a plan wants of every unit: its clock tree, its pins, then its timers, those that are triggered before those that trigger them. */
-export function quantitiesOf(derivation: PlanDerivation, { timers }: SimSystem = planSystem(derivation).system): Quantities {
+export function quantitiesOf(derivation: PlanDerivation, { timers }: SimSystem = planTimers(derivation)): Quantities {
 	const units = new Map<string, Map<string, QuantityValue>>();
 	const clock = clockQuantities(derivation);
 	if (clock.size > 0) units.set('clock', clock);

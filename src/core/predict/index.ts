@@ -1,4 +1,4 @@
-export { planSystem } from './system.js';
+export { planSystem, planTimers } from './system.js';
 export type { PlannedSystem, Variant } from './system.js';
 export { freshStimulus, replayStart, stimulusKinds, stimulusProblems } from './inputs.js';
 export type { RecordedLines } from './inputs.js';

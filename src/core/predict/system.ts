@@ -4,9 +4,11 @@ import {
 	kindOf,
 	restPins,
 	type AimDerivation,
+	type AnyAim,
 	type InputSignals,
 	type PlannedLane,
 	type Replay,
+	type Stimulus,
 	type SystemBuilder,
 	type Unplanned
 } from '../aims/index.js';
@@ -45,10 +47,21 @@ const FINEST = Rational.of(2n ** 53n, 3600n);
 
 /** Puts every aim on its timer, linked as they follow each other, with what comes from outside; every timer starts at 0 unless it is triggered. */
 export function planSystem(derivation: PlanDerivation, recorded: RecordedLines = NOTHING_RECORDED): PlannedSystem {
+	return systemWith(derivation, (aim, stimulus, base) => inputSignals(aim, stimulus, base, recorded));
+}
+
+/** The timers alone, as they are set, with nothing that comes from outside. */
+export function planTimers(derivation: PlanDerivation): SimSystem {
+	return systemWith(derivation, (_, stimulus) => ({ stimulus, lines: {}, problems: {}, cut: false })).system;
+}
+
+type Signals = (aim: AnyAim, stimulus: Stimulus, base: Hertz) => InputSignals;
+
+function systemWith(derivation: PlanDerivation, signals: Signals): PlannedSystem {
 	const { plan, aims } = derivation;
 	const base = baseOf(derivation);
 	const fine = base !== undefined && base.compare(FINEST) > 0;
-	const builder = builderOf(derivation, base && !fine ? base : Rational.one, recorded);
+	const builder = builderOf(derivation, base && !fine ? base : Rational.one, signals);
 	const follows = ({ aim }: AimDerivation) => leaderOf(aim) !== undefined;
 	const unplanned: PlannedSystem['unplanned'] = [];
 	for (const one of [...aims.filter((one) => !follows(one)), ...aims.filter(follows)]) {
@@ -91,7 +104,7 @@ function buildAim(builder: SystemBuilder, derivation: AimDerivation): Unplanned 
 }
 
 /** An empty system on a base clock. */
-function builderOf({ plan, aims, clocks }: PlanDerivation, base: Hertz, recorded: RecordedLines): SystemBuilder {
+function builderOf({ plan, aims, clocks }: PlanDerivation, base: Hertz, signals: Signals): SystemBuilder {
 	const byId = new Map(aims.map((one) => [one.aim.id, one]));
 	const known = new Map(plan.aims.map((aim) => [aim.id, aim]));
 	return {
@@ -107,7 +120,7 @@ function builderOf({ plan, aims, clocks }: PlanDerivation, base: Hertz, recorded
 		repeatOn: (timer) => repeatOn(plan, timer).count,
 		updatesOn: (timer) => updatesOn(plan, timer).at,
 		alone: (timer) => plan.aims.filter((aim) => aim.timer === timer).length === 1,
-		signalsOf: ({ id }) => inputSignals(known.get(id)!, plan.stimuli[id] ?? freshStimulus(known.get(id)!), base, recorded)
+		signalsOf: ({ id }) => signals(known.get(id)!, plan.stimuli[id] ?? freshStimulus(known.get(id)!), base)
 	};
 }
 

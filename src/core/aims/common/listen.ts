@@ -26,6 +26,8 @@ export function buildListening<A extends AnyAim>(
 	const { aim, kernel, timer } = derivation;
 	if (!derivation.use || !kernel || !timer) return 'not-derived';
 	const { lanes, base, signals } = builder;
+	// The counter runs whatever comes in.
+	const sim = derivation.use.kind === 'free' ? timerFor(builder, derivation, FREE) : undefined;
 	const inputs = builder.signalsOf(aim);
 	signals.set(aim.id, inputs);
 	const unit = base.inverse();
@@ -38,7 +40,6 @@ export function buildListening<A extends AnyAim>(
 	if (accepted) lanes.push({ aim: aim.id, role: 'accepted', shows: { kind: 'level', trace: accepted }, detail: true });
 	if (count) lanes.push({ aim: aim.id, role: 'count', shows: { kind: 'value', trace: count, unit: 'counts' }, detail: false });
 	if (derivation.use.kind !== 'free') return undefined;
-	const sim = timerFor(builder, derivation, FREE);
 	const served = captures && service && servedTimes(aim) === 'always' ? { own: captures, interrupts: true, busy: service } : {};
 	if (captures) lanes.push({ aim: aim.id, role: 'captures', shows: { kind: 'events', captures, ...served }, detail: false });
 	if (sim) lanes.push(counterLane(aim.id, sim));
