@@ -6,7 +6,7 @@ import type { RuntimeFunction } from '../../src/core/handoff/code/runtime.js';
 import { codeOf, handOff, PLAIN_STYLE } from '../../src/core/handoff/index.js';
 import { shippedParts } from '../../src/core/part/index.js';
 import { derivePlan, fernhollow, fernhollowHand, fernhollowLamp, fernhollowVane, type Plan } from '../../src/core/plan/index.js';
-import { change, changesAfter } from '../../src/core/registers/index.js';
+import { change } from '../../src/core/registers/index.js';
 import { randomFrom } from '../suspects/cases.js';
 import { Dice, randomPlan } from '../unit/randomPlans.js';
 import { Expected, type Call, type Called, type Job } from './calls.js';
@@ -48,7 +48,7 @@ function planned(of: ReturnType<typeof handOff>, functions: readonly RuntimeFunc
 		accesses.slice(begins),
 		change(of.binding!, off, of.quantities, { codes: of.codes }).accesses
 	].map((list) => ({ log: memory.log(list), returned: 0 }));
-	const changed = changesAfter(of.binding!, of.quantities, { codes: of.codes });
+	const changed = of.change!;
 	const wish = ([which, number]: Call): Called => {
 		const { turned, parts, least, most, unit, quantity } = functions[which - fixed.length];
 		const inside = BigInt(number) >= least && BigInt(number) <= most;

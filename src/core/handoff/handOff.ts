@@ -4,9 +4,10 @@ import type { SimSystem } from '../sim/index.js';
 import {
 	readBinding,
 	settle,
-	setUp,
+	setUpThen,
 	type Access,
 	type Binding,
+	type Change,
 	type Codes,
 	type Quantities,
 	type ReadBinding,
@@ -27,6 +28,8 @@ export interface HandOff {
 	accesses: Access[];
 	/** Number of the first access after everything is set up. */
 	begins: number;
+	/** Lists what sets something anew after all that; there where a binding is. */
+	change?: Change;
 	/** What registers come to, in the order in which they are first touched. */
 	registers: Settled[];
 	/** Of the binding where there is none to work with, else of the plan. */
@@ -52,7 +55,6 @@ export function handOff(derivation: PlanDerivation): HandOff {
 	if (part.binding === undefined) return { ...frame, accesses: [], begins: 0, registers: [], findings: [] };
 	const { binding, findings } = bindingOf(part.binding);
 	if (!binding) return { ...frame, accesses: [], begins: 0, registers: [], findings };
-	const planned = setUp(binding, quantities, { codes });
-	const { accesses } = planned;
-	return { ...frame, binding, ...planned, registers: settle(binding, accesses) };
+	const { planned, change } = setUpThen(binding, quantities, { codes });
+	return { ...frame, binding, ...planned, change, registers: settle(binding, planned.accesses) };
 }

@@ -31,24 +31,24 @@ export interface Known {
 
 /** Accesses that set a plan up, in their order (handoff.md 6); what has a finding is left out. */
 export function setUp(binding: Binding, quantities: Quantities, known: Known = {}): SetUp {
-	return new Planner(binding, known.codes ?? new Map()).list(quantities, true, new Writer(known.memory ?? new Memory()));
+	return setUpThen(binding, quantities, known).planned;
+}
+
+/** Lists the accesses of a change; `as`: a binding of the same registers that stands for the own one. */
+export type Change = (quantities: Quantities, as?: Binding) => SetUp;
+
+/** A set-up with what lists changes after it. */
+export function setUpThen(binding: Binding, quantities: Quantities, known: Known = {}): { planned: SetUp; change: Change } {
+	const codes = known.codes ?? new Map();
+	const writer = new Writer(known.memory ?? new Memory());
+	const planned = new Planner(binding, codes).list(quantities, true, writer);
+	return { planned, change: (changed, as = binding) => new Planner(as, codes).list(changed, false, writer.next()) };
 }
 
 /** Accesses of a change while it runs. `before`: the set-up that came before, whose last words are remembered. */
 export function change(binding: Binding, quantities: Quantities, before?: Quantities, known: Known = {}): SetUp {
-	return changesAfter(binding, before, known)(quantities);
-}
-
-/** The same for many changes of one set-up; `as`: a binding of the same registers that stands for the own one. */
-export function changesAfter(
-	binding: Binding,
-	before: Quantities | undefined,
-	known: Known = {}
-): (quantities: Quantities, as?: Binding) => SetUp {
-	const codes = known.codes ?? new Map();
-	const writer = new Writer(known.memory ?? new Memory());
-	if (before) new Planner(binding, codes).list(before, true, writer);
-	return (quantities, as = binding) => new Planner(as, codes).list(quantities, false, writer.next());
+	if (before) return setUpThen(binding, before, known).change(quantities);
+	return new Planner(binding, known.codes ?? new Map()).list(quantities, false, new Writer(known.memory ?? new Memory()));
 }
 
 /** What is done for one quantity in one step. */

@@ -7,7 +7,7 @@ import { AIM_KINDS, turnedAt } from '../../aims/index.js';
 import { Rational } from '../../exact/index.js';
 import { shippedParts } from '../../part/index.js';
 import { derivePlan, fernhollow, fernhollowHand, fernhollowLamp, fernhollowVane, type Plan } from '../../plan/index.js';
-import { change, changesAfter } from '../../registers/index.js';
+import { change } from '../../registers/index.js';
 import { codeOf, handOff, PLAIN_STYLE, readStyle, type HandOff } from '../index.js';
 import { rowsOf, runtimeOf } from './files.js';
 
@@ -83,7 +83,7 @@ describe('generated code', () => {
 		const told = compiled.run([[0, 0], ...calls]);
 		const memory = new Expected();
 		memory.log(first(of));
-		const changed = changesAfter(of.binding!, of.quantities, { codes: of.codes });
+		const changed = of.change!;
 		calls.forEach(([which, wish], i) => {
 			const { turned, parts, least, most, unit, quantity, name } = functions[which - 1];
 			const inside = BigInt(wish) >= least && BigInt(wish) <= most;
@@ -140,7 +140,7 @@ describe('generated code', () => {
 		]);
 		const memory = new Expected();
 		memory.log(first(of));
-		const changed = changesAfter(of.binding!, of.quantities, { codes: of.codes });
+		const changed = of.change!;
 		// What the simulated system is fed with, row by row: the columns in their order.
 		const fed = of.system.timers.find(({ id }) => id === table.unit)!.sequences![0].rows;
 		const expected = [...numbers, ...turns].map((number) => {

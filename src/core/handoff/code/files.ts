@@ -1,6 +1,5 @@
 import type { AimDerivation, LinkName, Turned } from '../../aims/index.js';
-import type { Change } from './template.js';
-import { changesAfter, type Access, type Binding, type Quantities } from '../../registers/index.js';
+import type { Access, Quantities } from '../../registers/index.js';
 import type { HandOff } from '../handOff.js';
 import { rowFunctions, type RowFunctions, type RowWords } from './rows.js';
 import { runtimeFunctions, type RuntimeFunction } from './runtime.js';
@@ -65,21 +64,11 @@ export function codeOf(of: HandOff, style: CodeStyle, words: CodeWords): CodeFil
 	]);
 }
 
-const changes = new WeakMap<HandOff, Change>();
-
-/** What lists changes after the set-up: all functions start from the same words. */
-function changeOf(of: HandOff, binding: Binding): Change {
-	const known = changes.get(of) ?? changesAfter(binding, of.quantities, { codes: of.codes });
-	changes.set(of, known);
-	return known;
-}
-
 /** Functions that set anew what can change while it runs. */
 export function runtimeOf(of: HandOff, style: CodeStyle, words: CodeWords): RuntimeFunction[] {
-	const { binding, derivation } = of;
-	if (!binding) return [];
+	const { change, derivation } = of;
+	if (!change) return [];
 	const names = aimNames(derivation);
-	const change = changeOf(of, binding);
 	return derivation.aims.flatMap((one) =>
 		runtimeFunctions(of, one, style, { name: names.get(one.aim.id)!, comment: (turned) => words.function(turned, one), change })
 	);
@@ -87,15 +76,15 @@ export function runtimeOf(of: HandOff, style: CodeStyle, words: CodeWords): Runt
 
 /** Tables of shapes, and the functions that write a row of one. */
 export function rowsOf(of: HandOff, style: CodeStyle, words: CodeWords): RowFunctions[] {
-	const { binding } = of;
-	return binding ? rowFunctions(of, style, { ...words.rows, change: changeOf(of, binding) }) : [];
+	const { change } = of;
+	return change ? rowFunctions(of, style, { ...words.rows, change }) : [];
 }
 
 /** Bodies of interrupts, and what they read. */
 export function servingFor(of: HandOff, style: CodeStyle, words: CodeWords, rows: readonly RowFunctions[]): Serving {
-	const { binding } = of;
-	if (!binding) return { prototypes: [], groups: [], bodies: [], readings: [], left: [] };
-	return servingOf(of, style, { ...words.serving, change: changeOf(of, binding) }, rows);
+	const { change } = of;
+	if (!change) return { prototypes: [], groups: [], bodies: [], readings: [], left: [] };
+	return servingOf(of, style, { ...words.serving, change }, rows);
 }
 
 /** A value of an aim's strip under the name that it has in code. */
@@ -184,12 +173,12 @@ function source(made: Made): string[] {
 
 /** What stops every timer that was set up. */
 function stopping(of: HandOff): Access[] {
-	const { binding, quantities } = of;
-	if (!binding) return [];
+	const { binding, quantities, change } = of;
+	if (!binding || !change) return [];
 	const off: Quantities = new Map(
 		[...quantities.keys()].flatMap((unit) => (binding.units.get(unit)?.values.has('run') ? [[unit, new Map([['run', 0]])]] : []))
 	);
-	return changeOf(of, binding)(off).accesses;
+	return change(off).accesses;
 }
 
 /** Statements with a line before each step. */

@@ -1,10 +1,10 @@
 import type { AimDerivation } from '../../aims/index.js';
-import { encode } from '../../registers/index.js';
+import { encode, type Change } from '../../registers/index.js';
 import type { SimSequence } from '../../sim/index.js';
 import type { HandOff } from '../handOff.js';
 import { statements } from './statements.js';
 import { aimNames, block, nameOf, remark, scope, tableLines, type CodeStyle } from './style.js';
-import { codeTemplate, type Change } from './template.js';
+import { codeTemplate } from './template.js';
 
 /** A table of what registers hold row by row, and the functions that write a row of it. */
 export interface RowFunctions {

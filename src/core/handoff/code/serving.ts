@@ -1,13 +1,13 @@
 import { figureOf, kindOf, type Aim, type AimDerivation, type Software } from '../../aims/index.js';
 import { Rational } from '../../exact/index.js';
-import type { Binding } from '../../registers/index.js';
+import type { Binding, Change } from '../../registers/index.js';
 import type { HandOff } from '../handOff.js';
 import { askedBy } from '../quantities.js';
 import { readerOf } from './reader.js';
 import type { RowFunctions } from './rows.js';
 import { statements } from './statements.js';
 import { aimNames, block, nameOf, remark, scope, tableLines, type CodeStyle } from './style.js';
-import { codeTemplate, type Change } from './template.js';
+import { codeTemplate } from './template.js';
 
 /**
  * What software does while it runs: the body of each interrupt that is asked for (flags cleared, captures taken, wraps and ticks counted,

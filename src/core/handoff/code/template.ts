@@ -1,8 +1,5 @@
-import type { Access, Binding, changesAfter, QuantityValue } from '../../registers/index.js';
+import type { Access, Binding, Change, QuantityValue } from '../../registers/index.js';
 import { constant, type Coded } from './statements.js';
-
-/** What lists the accesses of a change, by a binding of the same registers. */
-export type Change = ReturnType<typeof changesAfter>;
 
 /**
  * Accesses that write a code that is known only while it runs. Every bit of the code lands in fixed bits of the accesses, which a few
