@@ -105,7 +105,7 @@ describe('the registers of a part', () => {
 		await page.until('[data-testid=bound]', /timer-1[^]*[2-8] of 8/);
 		await page.until(FINDINGS, 'The profile is valid');
 		await page.choose('Block', 'TIMER1');
-		await page.choose('Register', 'RUNCTL').catch(() => undefined);
+		await page.choose('Register', 'WAYCTL');
 		await page.driver.executeScript(`document.querySelector('[data-testid=bit-drawing] [data-bit="3"]').focus()`);
 		await page.keys(Key.SPACE);
 		await page.chord(Key.SHIFT, Key.ARROW_RIGHT);
