@@ -6,6 +6,8 @@ import { derivePlan, fernhollow, newAim, type Plan } from '../core/plan/index.js
 import { Disagreement, packChunk, StretchedTrace, TraceBuilder, type Trace } from '../core/trace/index.js';
 import { benchWork } from './bench.js';
 import { fromWire, type LineFrame } from './benchWire.js';
+import { checkWork } from './check.js';
+import type { CheckProgress } from './checkWire.js';
 import type { Go } from './pool.js';
 import { predictWork } from './predict.js';
 import { ratesWork } from './rates.js';
@@ -141,5 +143,35 @@ describe('the rates worker', () => {
 			return 'stop';
 		});
 		expect(calls).toBe(1);
+	});
+});
+
+describe('the check worker', () => {
+	/** Heater A at half its rate. */
+	const half = () => {
+		const builder = new TraceBuilder(0);
+		for (let k = 0; k < 60; k++) {
+			builder.add(100_000 + k * 1_666_667, 1);
+			builder.add(100_000 + k * 1_666_667 + 583_333, 0);
+		}
+		const trace = builder.finish({ unit: Rational.of(1n, 1_000_000_000n), start: 0, end: 100_200_000 });
+		const named = { recording: 'r', line: 'heater', aim: 'heater-a', role: 'pin', step: '1/1000000000', instrument: '20' };
+		return { frame: serve('half', trace), ...named };
+	};
+
+	test('does not wait for a page that is slow to answer, and tells the verdicts before it is done', async () => {
+		const told: CheckProgress[] = [];
+		const slow = (progress: CheckProgress) => {
+			told.push(progress);
+			return told.length === 1 ? ('on' as const) : new Promise<Go>(() => undefined);
+		};
+		const found = await checkWork.check(plan, [half()], slow);
+		expect([told.length, found?.check.as_set, found?.check.suspects[0].codes]).toEqual([2, 'outside', ['prescale-one-more']]);
+	});
+
+	test('ends for nothing when the page says so', async () => {
+		let asked = 0;
+		expect(await checkWork.check(plan, [half()], () => (asked++ === 0 ? 'on' : 'drop'))).toBeNull();
+		expect(await checkWork.check(plan, [half()], () => 'drop')).toBeNull();
 	});
 });
