@@ -2,7 +2,7 @@
 	import type { Binding } from '../../../core/registers/index.js';
 	import Hatch from '../../components/Hatch.svelte';
 	import { hex } from '../../text/index.js';
-	import { blockOf, placedAt, unplaced, type Bound } from './bound.js';
+	import { blockOf, placedAt, placesOf, unplaced, type Bound } from './bound.js';
 
 	/** A register as bits on graph paper, with what lives in them: bits are chosen by a drag or the keys, and a quantity put there. */
 	let {
@@ -37,11 +37,16 @@
 	const residents = $derived(
 		[...read.units.values()]
 			.flatMap(({ id, values }) =>
-				[...values.values()].flatMap(({ quantity, pieces }) =>
-					pieces.flatMap((place) =>
-						place.register.key === register?.key ? [{ unit: id, quantity, high: place.high, low: place.low }] : []
-					)
-				)
+				[...values.values()].flatMap(({ quantity, pieces, width }) => {
+					let left = width;
+					return pieces.flatMap((place) => {
+						left -= place.high - place.low + 1;
+						const { high, low, register: at } = place;
+						// Of a number that is cut in pieces only some bits are here.
+						const part = pieces.length > 1 ? `${left + high - low}:${left} of ${width} bits` : '';
+						return at.key === register?.key ? [{ unit: id, quantity, high, low, part }] : [];
+					});
+				})
 			)
 			.sort((a, b) => b.high - a.high)
 	);
@@ -80,13 +85,15 @@
 			])
 	);
 
-	function put() {
-		const [unit, quantity] = [wanted.slice(0, wanted.indexOf(' ')), wanted.slice(wanted.indexOf(' ') + 1)];
+	const asked = $derived({ unit: wanted.slice(0, wanted.indexOf(' ')), quantity: wanted.slice(wanted.indexOf(' ') + 1) });
+	const before = $derived(read.units.get(asked.unit)?.values.get(asked.quantity)?.pieces ?? []);
+
+	/** `below`: the bits join those that the quantity has already, as the lower ones. */
+	function put(below: boolean) {
+		const { unit, quantity } = asked;
 		if (!register || !chosen || quantity === '') return;
-		const range = low === 0 && high === register.bits - 1 ? '' : high === low ? `[${high}]` : `[${high}:${low}]`;
-		const own = blockOf(raw, unit) ?? shown.name;
-		const place = own === shown.name ? `${ownName}${range}` : `${shown.name}.${ownName}${range}`;
-		change(placedAt(raw, unit, shown.name, quantity, place), `place ${quantity} of ${unit}`);
+		const places = placesOf([...(below ? before : []), { register, high, low }], blockOf(raw, unit) ?? shown.name);
+		change(placedAt(raw, unit, shown.name, quantity, places.length === 1 ? places[0] : places), `place ${quantity} of ${unit}`);
 	}
 
 	function move(event: KeyboardEvent, bit: number) {
@@ -169,7 +176,10 @@
 		{#if chosen}
 			<b class="num">{ownName}[{high === low ? high : `${high}:${low}`}]</b>
 			{#each inside as one (`${one.unit} ${one.quantity} ${one.high}`)}
-				<span>{one.unit} {one.quantity}</span>
+				<span
+					>{one.unit}
+					{one.quantity}{#if one.part}<span class="text-soft">, {one.part}</span>{/if}</span
+				>
 				{#if !locked}<button
 						type="button"
 						class="text-accent underline"
@@ -183,7 +193,13 @@
 						<option value="{unit} {quantity}">{unit} {quantity}{has ? ' (moves here)' : ''}</option>
 					{/each}
 				</select>
-				<button type="button" class="btn py-0" disabled={wanted === ''} onclick={put}>Put</button>
+				<button type="button" class="btn py-0" disabled={wanted === ''} onclick={() => put(false)}>Put</button>
+				{#if before.length > 0}<button
+						type="button"
+						class="btn py-0"
+						title="The number is cut: these are its lowest bits"
+						onclick={() => put(true)}>Add as lower bits</button
+					>{/if}
 			{/if}
 		{:else}<span class="text-soft"
 				>Drag over bits, or use the arrow keys with Shift, to see what lives there{locked ? '' : ' or to put something there'}.</span

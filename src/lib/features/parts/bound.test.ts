@@ -3,7 +3,8 @@ import { withBlocks } from '../../../core/formats/index.js';
 import { shippedParts } from '../../../core/part/index.js';
 import { filesWork } from '../../../workers/files.js';
 import { readFileSync } from 'node:fs';
-import { blockOf, boundOf, placedAt, unplaced } from './bound.js';
+import { readBinding } from '../../../core/registers/index.js';
+import { blockOf, boundOf, placedAt, placesOf, unplaced } from './bound.js';
 
 const describeFile = (text: string | Uint8Array<ArrayBuffer>) => filesWork.describe(new Blob([text]), () => 'on');
 
@@ -42,4 +43,28 @@ test('a quantity is put at a place with its codes, and taken away again, also fr
 	expect((unplaced(binding, 'a', 'mode').units as typeof binding.units).a.values).toEqual({});
 	expect(unplaced(binding, 'b', 'mode').units).toMatchObject({ b: { values: { mode: null } } });
 	expect(['a', 'b', 'c', 'd'].map((unit) => blockOf(binding, unit))).toEqual(['A', 'B', 'B', undefined]);
+});
+
+test('a number that is cut over two registers is put piece by piece', () => {
+	const empty = { bits: 8, blocks: { T: { base: 0, registers: { TOPHI: 0, TOPLO: 1, MORE: 2 } } }, units: {} };
+	const first = placedAt(empty, 'timer-1', 'T', 'reload', 'TOPHI');
+	const piecesOf = (binding: object) => readBinding(binding).binding!.units.get('timer-1')!.values.get('reload')!;
+	const more = readBinding(first).binding!.blocks.get('T')!.registers;
+	const second = placedAt(
+		first,
+		'timer-1',
+		'T',
+		'reload',
+		placesOf([...piecesOf(first).pieces, { register: more.get('TOPLO')!, high: 7, low: 0 }], 'T')
+	);
+	const third = placedAt(
+		second,
+		'timer-1',
+		'T',
+		'reload',
+		placesOf([...piecesOf(second).pieces, { register: more.get('MORE')!, high: 3, low: 2 }], 'T')
+	);
+	expect([piecesOf(second).width, piecesOf(third).width]).toEqual([16, 18]);
+	expect(third.units).toMatchObject({ 'timer-1': { values: { reload: ['TOPHI', 'TOPLO', 'MORE[3:2]'] } } });
+	expect(placesOf(piecesOf(third).pieces, 'OTHER')).toEqual(['T.TOPHI', 'T.TOPLO', 'T.MORE[3:2]']);
 });

@@ -1,5 +1,5 @@
 import type { PartProfile } from '../../../core/part/index.js';
-import { proposeBinding, readBinding } from '../../../core/registers/index.js';
+import { proposeBinding, readBinding, type Place } from '../../../core/registers/index.js';
 
 /** Of one unit how many of the quantities that the part can be set in have a place, and which have none. */
 export interface Bound {
@@ -24,8 +24,8 @@ export function boundOf(part: PartProfile): Bound[] {
 
 type Json = Record<string, unknown>;
 
-/** A binding in which a quantity lives at a place; how it is coded and what is done around it stay. */
-export function placedAt(binding: Json, unit: string, block: string, quantity: string, place: string): Json {
+/** A binding in which a quantity lives at a place, or cut in pieces at several, the high one first; how it is coded and what is done around it stay. */
+export function placedAt(binding: Json, unit: string, block: string, quantity: string, place: string | readonly string[]): Json {
 	const units = (binding.units ?? {}) as Record<string, Json | undefined>;
 	const own: Json = units[unit] ?? { block };
 	const values = (own.values ?? {}) as Json;
@@ -33,6 +33,15 @@ export function placedAt(binding: Json, unit: string, block: string, quantity: s
 	const coded = typeof before === 'object' && before !== null && !Array.isArray(before);
 	const value = coded ? { ...before, in: place } : place;
 	return { ...binding, units: { ...units, [unit]: { ...own, values: { ...values, [quantity]: value } } } };
+}
+
+/** The places of a quantity as they are written in a binding of a unit that lives in a block, the high one first. */
+export function placesOf(pieces: readonly Place[], block: string | undefined): string[] {
+	return pieces.map(({ register, high, low }) => {
+		const [own, name] = [register.key.slice(0, register.key.indexOf('.')), register.key.slice(register.key.indexOf('.') + 1)];
+		const range = low === 0 && high === register.bits - 1 ? '' : high === low ? `[${high}]` : `[${high}:${low}]`;
+		return own === block ? `${name}${range}` : `${own}.${name}${range}`;
+	});
 }
 
 /** A binding in which a quantity lives nowhere; one that was taken over from another unit is dropped. */
