@@ -190,7 +190,7 @@
 				<select class="field ml-3" aria-label="What lives here" bind:value={wanted}>
 					<option value="">put here …</option>
 					{#each offered as { unit, quantity, has } (`${unit} ${quantity}`)}
-						<option value="{unit} {quantity}">{unit} {quantity}{has ? ' (moves here)' : ''}</option>
+						<option value="{unit} {quantity}">{unit} {quantity}{has ? ' (has a place)' : ''}</option>
 					{/each}
 				</select>
 				<button type="button" class="btn py-0" disabled={wanted === ''} onclick={() => put(false)}>Put</button>
