@@ -88,8 +88,7 @@ function judgeLevel({ edges, level }: PulseMeasures, planned: 0 | 1): Verdict {
 function judgeQuantity(planned: PlannedQuantity, evidence: Evidence, source: [Ppm, Ppm]): QuantityVerdict | undefined {
 	const { of, wish } = planned;
 	if (of !== 'frequency' && of !== 'high' && of !== 'duty' && of !== 'interval') return undefined;
-	const { measured } = evidence;
-	// An event shows as a rise: from one to the next is a period.
+	const measured = of === 'interval' ? betweenEvents(evidence) : evidence.measured;
 	const [found, { period, high }] = [of === 'interval' ? measured.period : measured[of], measured];
 	if (!found || !period || !high) return undefined;
 	const periods = { count: period.count, stretches: measured.stretches, mean: period.mean };
@@ -102,6 +101,26 @@ function judgeQuantity(planned: PlannedQuantity, evidence: Evidence, source: [Pp
 		return { ...held, ...(needs && { needs }) };
 	};
 	return { of, measured: found.mean, count: found.count, asSet: hold(planned.planned), ...(wish && { asWished: hold(wish) }) };
+}
+
+/** How far a width may be from half of its period and count as half: of the step, and of the period. */
+const [HALF_STEPS, HALF_SHARE] = [Rational.int(2), Rational.ratio(1, 1000)];
+
+/** An event shows as a rise, so that a period is from one to the next; a pin that is high for half of the time turns at each: its periods are two of them. */
+function betweenEvents({ measured, step }: Pick<Evidence, 'measured' | 'step'>): PulseMeasures {
+	const { period, high } = measured;
+	if (!period || !high || !isHalf(high.mean, period.mean, step.step)) return measured;
+	const half = (time: Rational) => time.div(Rational.int(2));
+	const { count, mean, min, max, deviation } = period;
+	return {
+		...measured,
+		period: { ...period, count: 2 * count, mean: half(mean), min: half(min), max: half(max), deviation: deviation / 2 }
+	};
+}
+
+function isHalf(high: Rational, period: Rational, step: Rational): boolean {
+	const off = high.sub(period.div(Rational.int(2))).abs();
+	return off.compare(step.mul(HALF_STEPS)) <= 0 || off.compare(period.mul(HALF_SHARE)) <= 0;
 }
 
 /** How long a recording would have to be for its part to fit beside the deviation inside what aim and clock allow; undefined where none would do. */

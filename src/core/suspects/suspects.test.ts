@@ -96,6 +96,13 @@ describe('suspects of one pulse', () => {
 		expect([of, String(measured), count]).toEqual(['interval', '1/100', 299]);
 		expect(events(10.1e6)).toMatchObject({ asSet: 'outside', asWished: 'outside' });
 		expect(events(10_000_700)).toMatchObject({ asSet: 'outside', asWished: 'within' });
+		// A pin that turns at every event is high for every other interval.
+		const turning = (interval: number) =>
+			checkWhole(plan, [witness('system-tick', pulses(2 * interval, interval, 150), { role: 'event' })]).aims[0];
+		expect(turning(10e6)).toMatchObject({ asSet: 'within', asWished: 'within' });
+		expect(turning(10e6).quantities[0]).toMatchObject({ measured: Rational.ratio(1, 100), count: 298 });
+		expect(turning(10_000_700)).toMatchObject({ asSet: 'outside', asWished: 'within' });
+		expect(turning(10.1e6)).toMatchObject({ asSet: 'outside', asWished: 'outside' });
 	});
 	test('a typed reading is enough', () => {
 		const reading = { id: 'x', aim: 'heater-a', of: 'frequency', line: 'pin', value: '600.0 Hz', error: '', by: '' };
