@@ -326,17 +326,17 @@ describe('against plans of all kinds with mistakes of all kinds (npm run suspect
 		expect(tryRight(3, 40).missed).toEqual([]);
 	});
 	test('the one mistake is first (seed 3)', { timeout: 240_000 }, () => {
-		const { first, near, all } = tryMistakes(3, 40, 1);
-		expect(all).toBe(40);
-		expect(first).toBeGreaterThanOrEqual(38);
-		expect(near).toBeGreaterThanOrEqual(38);
+		const { first, near, all } = tryMistakes(3, 32, 1);
+		expect(all).toBe(32);
+		expect(first).toBeGreaterThanOrEqual(31);
+		expect(near).toBe(32);
 	});
 	test('two mistakes are named as a pair (seed 3)', { timeout: 240_000 }, () => {
 		const { near, all } = tryMistakes(3, 12, 2);
 		expect(near).toBeGreaterThanOrEqual(Math.floor(0.7 * all));
 	});
 	test('damage is told apart (seed 3)', { timeout: 240_000 }, () => {
-		const { near, all } = tryDamage(3, 20);
+		const { near, all } = tryDamage(3, 14);
 		expect(near).toBeGreaterThanOrEqual(Math.floor(0.85 * all));
 	});
 	test('a second mistake is found on a pin that the plan keeps still, though alone it does nothing', { timeout: 120_000 }, () => {
@@ -365,7 +365,7 @@ describe('against plans of all kinds with mistakes of all kinds (npm run suspect
 	test('edges that a recording lost, or made up, are told of lines without a rhythm too', { timeout: 120_000 }, () => {
 		for (const code of ['missing-edges', 'extra-glitches'] as const) {
 			let tried = 0;
-			for (let seed = 32_000_000; tried < 5; seed++) {
+			for (let seed = 32_000_000; tried < 3; seed++) {
 				const one = makeCase(seed, 0);
 				const rows = one && findMistakes(sceneOf(one.plan, one.witnesses)).base.some(({ all }) => all.some(({ of }) => of === 'rows'));
 				const broken = rows ? damaged(one, code) : undefined;
