@@ -25,6 +25,8 @@ export default defineConfig({
 					name: 'unit',
 					environment: 'node',
 					include: ['src/**/*.test.ts', 'tests/rules/**/*.test.ts', 'tests/cli/**/*.test.ts'],
+					// One worker a core, as nothing else runs beside them.
+					maxWorkers: 2,
 					// No test is a measure of speed: a slow machine only takes longer.
 					testTimeout: 60_000
 				}
