@@ -8,6 +8,8 @@ import { createPart, listParts, loadPart, savePart, setPartDeleted, usableParts 
 import oldPlan from '../../src/core/plan/fixtures/plan-4.json' with { type: 'json' };
 import { bringUpPlans } from '../../src/lib/server/plans/bringUp.js';
 import { layInDemo } from '../../src/lib/server/plans/demo.js';
+import { keepCheck } from '../../src/lib/server/checks/checks.js';
+import type { CheckTold } from '../../src/lib/session/pastChecks.js';
 import { createPlan, listPlans, loadPlan, saveSteps, setPlanDeleted, setVerdict } from '../../src/lib/server/plans/plans.js';
 import { summarise } from '../../src/lib/server/plans/summary.js';
 import { reasonOf } from '../../src/lib/server/store/trouble.js';
@@ -118,6 +120,27 @@ describe('plans', () => {
 		expect(summary).toMatchObject({ aims: fernhollow().aims.length, faults: 0, verdict: { outcome: 'within' } });
 		expect(summary.wave!.edges.length).toBeGreaterThan(0);
 		expect((await summarise(UNKNOWN, '{"version":99}')).unreadable).toBeTruthy();
+	});
+
+	test('the verdict on a whole plan is not overruled by one on a single line', async () => {
+		const id = await createPlan(fernhollow());
+		const single = { outcome: 'within' as const, aim: 'dew heater A', recording: 'right.vcd', revision: 1 };
+		const aims = [
+			{ id: 'heater-a', name: 'dew heater A', verdict: 'within' as const, asSet: 'within' as const },
+			{ id: 'heater-b', name: 'dew heater B', verdict: 'outside' as const, asSet: 'outside' as const }
+		];
+		const recordings = ['a.vcd', 'b.vcd'].map((name) => ({ id: name, name, generation: 1 }));
+		const told = { verdict: 'outside' as const, asSet: 'outside' as const, aims, recordings, suspects: [] };
+		expect(await setVerdict(id, single)).toBe(true);
+		expect((await listed(id))!.verdict).toEqual(single);
+		const whole = { outcome: 'outside', aim: 'dew heater B', recording: '', revision: 1 };
+		for (const after of [single, single]) {
+			expect(await keepCheck(id, 1, told as CheckTold)).toBe(true);
+			expect((await listed(id))!.verdict).toEqual(whole);
+			expect(await setVerdict(id, after)).toBe(true);
+			expect((await listed(id))!.verdict).toEqual(whole);
+		}
+		expect(await setVerdict(UNKNOWN, single)).toBe(false);
 	});
 
 	test('the demo is laid in once', async () => {

@@ -12,6 +12,11 @@ const FAR = Rational.int(100_000);
 
 export const OUTCOME: Record<Verdict['outcome'], string> = { within: 'Within', outside: 'Outside', undecided: 'Undecided' };
 
+/** What a plan's last verdict speaks of, and of which revision where that is an older one. */
+export function verdictOn({ aim, recording, revision }: { aim: string; recording: string; revision: number }, now: number): string {
+	return [aim, recording, revision === now ? '' : `as it was in revision ${revision}`].filter((part) => part !== '').join(', ');
+}
+
 /** The verdict in one sentence a person would say. */
 export function verdictText(verdict: Verdict): string {
 	if (verdict.reason) return REASONS[verdict.reason];

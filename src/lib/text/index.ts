@@ -30,7 +30,19 @@ export { linkText, registerForms, registerText } from './registers.js';
 export { kindWords } from './kinds.js';
 export { listed, ordinal } from './words.js';
 export { profileKey, profilePlace, outputText, factorsText } from './part.js';
-export { laidText, laneText, OUTCOME, quantityName, shownText, verdictText, noteText, misreadText, roleText, signsText } from './bench.js';
+export {
+	laidText,
+	laneText,
+	OUTCOME,
+	quantityName,
+	shownText,
+	verdictText,
+	noteText,
+	misreadText,
+	roleText,
+	signsText,
+	verdictOn
+} from './bench.js';
 export { commandText, lineName } from './command.js';
 export { reportMarkdown } from './report.js';
 export type { ReportOf } from './report.js';

@@ -12,7 +12,7 @@
 	import { sendArchive } from '../../session/archive.js';
 	import { attempt } from '../../session/attempt.js';
 	import type { LoadedPlan } from '../../../core/plan/index.js';
-	import { intakeText, OUTCOME, takenText } from '../../text/index.js';
+	import { intakeText, OUTCOME, takenText, verdictOn } from '../../text/index.js';
 	import Frame from '../frame/Frame.svelte';
 	import TinyWave from './TinyWave.svelte';
 
@@ -177,8 +177,10 @@
 								</p>
 								<p class="truncate text-soft">
 									{#if plan.verdict}
-										<b class={plan.verdict.outcome === 'outside' ? 'text-fault' : ''}>{OUTCOME[plan.verdict.outcome]}</b>: {plan.verdict
-											.aim}, {plan.verdict.recording}
+										<b class={plan.verdict.outcome === 'outside' ? 'text-fault' : ''}>{OUTCOME[plan.verdict.outcome]}</b>: {verdictOn(
+											plan.verdict,
+											plan.revision
+										)}
 									{:else}not measured yet{/if}
 								</p>
 							{/if}

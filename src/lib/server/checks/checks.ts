@@ -17,14 +17,15 @@ export async function keepCheck(planId: string, revision: number, told: CheckTol
 	return await db().transaction(async (on) => {
 		const [plan] = await on.select({ id: plans.id }).from(plans).where(eq(plans.id, planId)).for('update');
 		if (!plan) return false;
+		const worst = told.aims.find(({ verdict }) => verdict === told.verdict);
+		const [{ name: recording } = { name: '' }, ...more] = told.recordings;
+		const lastVerdict = { outcome: told.verdict, aim: worst?.name ?? '', recording: more.length > 0 ? '' : recording, revision };
+		await on.update(plans).set({ lastVerdict }).where(eq(plans.id, planId));
 		const [last] = await on.select().from(checks).where(eq(checks.planId, planId)).orderBy(desc(checks.number)).limit(1);
 		if (last && last.revision === revision && sameCheck(last.told, told)) return true;
 		const [{ number }] = await on.insert(checks).values({ planId, revision, told }).returning({ number: checks.number });
 		const old = sql`(select number from ${checks} where plan_id = ${planId} and number <= ${number} order by number desc offset ${KEPT} limit 1)`;
 		await on.delete(checks).where(and(eq(checks.planId, planId), lte(checks.number, old)));
-		const worst = told.aims.find(({ verdict }) => verdict === told.verdict);
-		const lastVerdict = { outcome: told.verdict, aim: worst?.name ?? '', recording: told.recordings[0]?.name ?? '', revision };
-		await on.update(plans).set({ lastVerdict }).where(eq(plans.id, planId));
 		return true;
 	});
 }

@@ -1,11 +1,11 @@
-import { and, asc, desc, eq, getTableColumns, gt, isNull, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, gt, isNull, notExists, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { type Instrument, type LoadedPlan, type Plan, type SavedRevision, type SavedStep, applyStep } from '../../../core/plan/index.js';
 import type { LastVerdict, PlanSummary, PlanSummed } from '../../session/listing.js';
 import { db, type Db } from '../store/db.js';
 import { StaleRevision } from '../store/revision.js';
 import { stamped, Summaries } from '../store/summaries.js';
-import { chunks, lines, pieces, plans, recordings, revisions, samples } from '../store/tables.js';
+import { checks, chunks, lines, pieces, plans, recordings, revisions, samples } from '../store/tables.js';
 import { readStored } from './read.js';
 import { EMPTY, summarise } from './summary.js';
 
@@ -201,8 +201,13 @@ export async function setPlanDeleted(id: string, deleted: boolean): Promise<bool
 	return rows.length > 0;
 }
 
-/** Notes a plan's last verdict. False for an unknown plan. */
+/** Notes the verdict on one line as a plan's last, unless the plan was ever checked as a whole: that tells more. False for an unknown plan. */
 export async function setVerdict(id: string, lastVerdict: LastVerdict): Promise<boolean> {
-	const rows = await db().update(plans).set({ lastVerdict }).where(eq(plans.id, id)).returning({ id: plans.id });
+	const whole = db().select({ number: checks.number }).from(checks).where(eq(checks.planId, id));
+	await db()
+		.update(plans)
+		.set({ lastVerdict })
+		.where(and(eq(plans.id, id), notExists(whole)));
+	const rows = await db().select({ id: plans.id }).from(plans).where(eq(plans.id, id));
 	return rows.length > 0;
 }
