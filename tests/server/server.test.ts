@@ -9,7 +9,6 @@ import oldPlan from '../../src/core/plan/fixtures/plan-4.json' with { type: 'jso
 import { bringUpPlans } from '../../src/lib/server/plans/bringUp.js';
 import { layInDemo } from '../../src/lib/server/plans/demo.js';
 import { keepCheck } from '../../src/lib/server/checks/checks.js';
-import type { CheckTold } from '../../src/lib/session/pastChecks.js';
 import { createPlan, listPlans, loadPlan, saveSteps, setPlanDeleted, setVerdict } from '../../src/lib/server/plans/plans.js';
 import { summarise } from '../../src/lib/server/plans/summary.js';
 import { reasonOf } from '../../src/lib/server/store/trouble.js';
@@ -127,15 +126,20 @@ describe('plans', () => {
 		const single = { outcome: 'within' as const, aim: 'dew heater A', recording: 'right.vcd', revision: 1 };
 		const aims = [
 			{ id: 'heater-a', name: 'dew heater A', verdict: 'within' as const, asSet: 'within' as const },
-			{ id: 'heater-b', name: 'dew heater B', verdict: 'outside' as const, asSet: 'outside' as const }
+			...['B', 'C'].map((name) => ({
+				id: `heater-${name}`,
+				name: `dew heater ${name}`,
+				verdict: 'outside' as const,
+				asSet: 'outside' as const
+			}))
 		];
 		const recordings = ['a.vcd', 'b.vcd'].map((name) => ({ id: name, name, generation: 1 }));
 		const told = { verdict: 'outside' as const, asSet: 'outside' as const, aims, recordings, suspects: [] };
 		expect(await setVerdict(id, single)).toBe(true);
 		expect((await listed(id))!.verdict).toEqual(single);
-		const whole = { outcome: 'outside', aim: 'dew heater B', recording: '', revision: 1 };
+		const whole = { outcome: 'outside', aim: 'dew heater B', more: 1, recording: '', revision: 1 };
 		for (const after of [single, single]) {
-			expect(await keepCheck(id, 1, told as CheckTold)).toBe(true);
+			expect(await keepCheck(id, 1, told)).toBe(true);
 			expect((await listed(id))!.verdict).toEqual(whole);
 			expect(await setVerdict(id, after)).toBe(true);
 			expect((await listed(id))!.verdict).toEqual(whole);

@@ -4,6 +4,8 @@
 export interface LastVerdict {
 	outcome: 'within' | 'outside' | 'undecided';
 	aim: string;
+	/** Aims of the same outcome besides that one. */
+	more?: number;
 	recording: string;
 	revision: number;
 }

@@ -13,8 +13,12 @@ const FAR = Rational.int(100_000);
 export const OUTCOME: Record<Verdict['outcome'], string> = { within: 'Within', outside: 'Outside', undecided: 'Undecided' };
 
 /** What a plan's last verdict speaks of, and of which revision where that is an older one. */
-export function verdictOn({ aim, recording, revision }: { aim: string; recording: string; revision: number }, now: number): string {
-	return [aim, recording, revision === now ? '' : `as it was in revision ${revision}`].filter((part) => part !== '').join(', ');
+export function verdictOn(
+	{ aim, more, recording, revision }: { aim: string; more?: number; recording: string; revision: number },
+	now: number
+): string {
+	const aims = more === undefined ? aim : `${aim} and ${more} more`;
+	return [aims, recording, revision === now ? '' : `as it was in revision ${revision}`].filter((part) => part !== '').join(', ');
 }
 
 /** The verdict in one sentence a person would say. */

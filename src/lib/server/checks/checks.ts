@@ -1,5 +1,6 @@
 import { and, desc, eq, lte, sql } from 'drizzle-orm';
 import { sameCheck, type CheckTold, type PastCheck } from '../../session/pastChecks.js';
+import type { LastVerdict } from '../../session/listing.js';
 import { db } from '../store/db.js';
 import { checks, plans } from '../store/tables.js';
 
@@ -17,9 +18,15 @@ export async function keepCheck(planId: string, revision: number, told: CheckTol
 	return await db().transaction(async (on) => {
 		const [plan] = await on.select({ id: plans.id }).from(plans).where(eq(plans.id, planId)).for('update');
 		if (!plan) return false;
-		const worst = told.aims.find(({ verdict }) => verdict === told.verdict);
+		const [worst, ...others] = told.aims.filter(({ verdict }) => verdict === told.verdict);
 		const [{ name: recording } = { name: '' }, ...more] = told.recordings;
-		const lastVerdict = { outcome: told.verdict, aim: worst?.name ?? '', recording: more.length > 0 ? '' : recording, revision };
+		const lastVerdict: LastVerdict = {
+			outcome: told.verdict,
+			aim: worst?.name ?? '',
+			...(others.length > 0 && { more: others.length }),
+			recording: more.length > 0 ? '' : recording,
+			revision
+		};
 		await on.update(plans).set({ lastVerdict }).where(eq(plans.id, planId));
 		const [last] = await on.select().from(checks).where(eq(checks.planId, planId)).orderBy(desc(checks.number)).limit(1);
 		if (last && last.revision === revision && sameCheck(last.told, told)) return true;
