@@ -18,7 +18,7 @@ export function verdictOn(
 	now: number
 ): string {
 	const aims = more === undefined ? aim : `${aim} and ${more} more`;
-	return [aims, recording, revision === now ? '' : `as it was in revision ${revision}`].filter((part) => part !== '').join(', ');
+	return [aims, recording, revision === now ? '' : `rev ${revision}`].filter((part) => part !== '').join(', ');
 }
 
 /** The verdict in one sentence a person would say. */
