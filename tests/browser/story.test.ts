@@ -248,10 +248,10 @@ describe('the bench', () => {
 		await page.driver.wait(async () => (await page.all('[data-testid=recording]')).length === before, 10_000);
 	});
 
-	test('the list of plans tells the newest verdict', async () => {
+	test('the list of plans tells the verdict on a plan', async () => {
 		await page.go('/plans');
-		// The last lane looked at was the demo's first, at half the rate.
-		await page.until('main', 'Outside: dew heater A, heater-half-rate.vcd');
+		// That of a check as a whole, where another test has made one; else that on the demo's first line, at half the rate.
+		await page.until('main', /Outside: dew heater A(, heater-half-rate\.vcd| and \d+ more)/);
 	});
 	test('a line is held against whichever line of whichever kind of aim it shows', async () => {
 		const derivation = derivePlan(fernhollow());
