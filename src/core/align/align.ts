@@ -1,7 +1,7 @@
 import { apart, commonPeriod, LinePair, type Laying, type PlannedRow, type RecordedRow } from './lines.js';
 import { freedom, type Matched } from './freedom.js';
 import { longLayings } from './long.js';
-import { matchLine, type Matching } from './matching.js';
+import { matchLine, type Matching, type Pairs } from './matching.js';
 import { leastSquares, leastSum, Points } from './points.js';
 import { likelyLayings } from './search.js';
 
@@ -221,15 +221,10 @@ function fitting({ planned, pairs }: Matching, recorded: Float64Array, near: num
 
 function toldLine(pair: LinePair, { planned, pairs, price }: Matching, { budget, glitch }: AlignSettings): AlignedLine {
 	const { recordedTimes } = pair;
-	const matched = { count: pairs.count, places: new Float64Array(pairs.count), edges: new Float64Array(pairs.count) };
+	const matched = matchedOf(planned, recordedTimes, pairs);
+	const { places, edges } = matched;
 	const off: [number, number][] = [];
-	for (let k = 0; k < pairs.count; k++) {
-		const place = planned[pairs.planned[k]];
-		const edge = recordedTimes[pairs.recorded[k]];
-		matched.places[k] = place;
-		matched.edges[k] = edge;
-		if (Math.abs(edge - place) > budget) off.push([place, edge]);
-	}
+	for (let k = 0; k < pairs.count; k++) if (Math.abs(edges[k] - places[k]) > budget) off.push([places[k], edges[k]]);
 	// Within half a price of the recording's ends nobody can say whether an edge is missing.
 	const margin = price / 2;
 	const missing = leftOver(planned.length, pairs.planned, pairs.count)
@@ -246,8 +241,21 @@ function toldLine(pair: LinePair, { planned, pairs, price }: Matching, { budget,
 	return { matched, missing, extra: extra.map((j) => recordedTimes[j]), glitches, off };
 }
 
+/** Of each pair the place and the edge. */
+function matchedOf(planned: Float64Array, recorded: Float64Array, { count, planned: first, recorded: second }: Pairs): Matched {
+	// Pairs ascend: where nothing is left over, each has its own number.
+	if (count === planned.length && count === recorded.length) return { count, places: planned, edges: recorded.slice() };
+	const [places, edges] = [new Float64Array(count), new Float64Array(count)];
+	for (let k = 0; k < count; k++) {
+		places[k] = planned[first[k]];
+		edges[k] = recorded[second[k]];
+	}
+	return { count, places, edges };
+}
+
 /** Numbers below `count` that are not among those that are used, which ascend. */
 function leftOver(count: number, used: Int32Array, length: number): number[] {
+	if (length === count) return [];
 	const left: number[] = [];
 	let k = 0;
 	for (let i = 0; i < count; i++) {
