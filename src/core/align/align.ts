@@ -2,7 +2,7 @@ import { apart, commonPeriod, LinePair, type Laying, type PlannedRow, type Recor
 import { freedom, type Matched } from './freedom.js';
 import { longLayings } from './long.js';
 import { matchLine, type Matching, type Pairs } from './matching.js';
-import { leastSquares, leastSum, Points } from './points.js';
+import { leastSquares, leastSum, Moments, Points } from './points.js';
 import { likelyLayings } from './search.js';
 
 /** A recorded line and the planned one that it shows. */
@@ -186,8 +186,12 @@ function addPoints(all: Points, pair: LinePair, matching: Matching, laying: Layi
 
 /** The line that is told: least squares through the edges within the budget, or through all that are matched where none is. */
 function finalLine(pairs: readonly LinePair[], found: Found, { ratio, budget }: AlignSettings): Laying {
-	const near = points(pairs, found, () => budget);
-	return leastSquares(near.count > 0 ? near : points(pairs, found), ratio) ?? found.laying;
+	const through = (limit: number) => {
+		const moments = new Moments(found.laying);
+		found.matchings.forEach(({ planned, pairs: matched }, line) => moments.add(planned, pairs[line].recordedTimes, matched, limit));
+		return moments.line(ratio);
+	};
+	return through(budget) ?? through(Infinity) ?? found.laying;
 }
 
 /** Steady plans of more than twice the edges that were recorded cannot fit, however they are laid. */

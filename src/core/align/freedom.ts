@@ -47,12 +47,13 @@ function roomOf(left: Left, ends: [number, number], budget: number): { tilts: [n
 /** Parts that each line is looked through in. */
 const PARTS = 256;
 
-/** A stretch of one line: its ends, and the extremes in it of planned time from the middle and of deviation. */
+/** A stretch of one line: its ends, how many edges within the budget it has and the sum of their places, and the extremes of deviation. */
 interface Part {
 	line: Matched;
 	from: number;
 	end: number;
-	x: [number, number];
+	count: number;
+	sum: number;
 	/** Numbers of the edges of the least and the greatest deviation, and those. */
 	at: [number, number];
 	deviation: [number, number];
@@ -73,16 +74,10 @@ class Left {
 		private readonly laying: Laying,
 		private readonly budget: number
 	) {
-		let [count, sum] = [0, 0];
-		for (const { places, edges, count: matched } of lines)
-			for (let i = 0; i < matched; i++) {
-				if (Math.abs(edges[i] - places[i]) > budget) continue;
-				count++;
-				sum += places[i];
-			}
-		this.count = count;
-		this.middle = (sum / Math.max(1, count) - laying.offset) / laying.ratio;
 		this.parts = lines.flatMap((line) => this.partsOf(line));
+		this.count = this.parts.reduce((all, { count }) => all + count, 0);
+		const sum = this.parts.reduce((all, part) => all + part.sum, 0);
+		this.middle = (sum / Math.max(1, this.count) - laying.offset) / laying.ratio;
 		for (const { line, at } of this.parts) for (const i of at) this.add(line, i);
 	}
 
@@ -128,8 +123,9 @@ class Left {
 			if (out > outermost && Math.abs(off) <= this.budget) [best, outermost] = [[line, i], out];
 		};
 		for (const { line, at } of this.parts) put(line, at[end]);
-		for (const { line, x, deviation, from, end: until } of this.parts) {
-			const bound = side * deviation[end] + Math.max(-side * tilt * x[0], -side * tilt * x[1]);
+		for (const { line, deviation, from, end: until } of this.parts) {
+			const [first, last] = [this.planned(line, from), this.planned(line, until - 1)];
+			const bound = side * deviation[end] + Math.max(-side * tilt * first, -side * tilt * last);
 			if (bound > outermost) for (let i = from; i < until; i++) put(line, i);
 		}
 		if (best) this.add(...best);
@@ -149,9 +145,12 @@ class Left {
 		const { places, edges } = line;
 		const { budget } = this;
 		let [low, high, lowest, highest] = [-1, -1, Infinity, -Infinity];
+		let [count, sum] = [0, 0];
 		for (let i = from; i < end; i++) {
 			const off = edges[i] - places[i];
 			if (off > budget || off < -budget) continue;
+			count++;
+			sum += places[i];
 			if (off < lowest) {
 				lowest = off;
 				low = i;
@@ -161,7 +160,7 @@ class Left {
 				high = i;
 			}
 		}
-		return { line, from, end, x: [this.planned(line, from), this.planned(line, end - 1)], at: [low, high], deviation: [lowest, highest] };
+		return { line, from, end, count, sum, at: [low, high], deviation: [lowest, highest] };
 	}
 }
 

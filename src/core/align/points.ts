@@ -48,3 +48,53 @@ export function leastSquares({ x, y, count }: Points, [low, high]: readonly [num
 	const ratio = Math.min(high, Math.max(low, xx > 0 ? 1 + xy / xx : 1));
 	return { offset: middleY - ratio * middleX, ratio };
 }
+
+/** Moments of edges about where a laying puts them: the line of least squares through any number of them, without keeping them. */
+export class Moments {
+	private count = 0;
+	/** The place that sums are taken from, so that they stay small beside what they tell. */
+	private origin = 0;
+	private readonly sums = { x: 0, off: 0, xx: 0, xOff: 0 };
+
+	constructor(private readonly from: Laying) {}
+
+	/** Takes the pairs whose edge lies no further from its place than a limit. */
+	add(
+		planned: Float64Array,
+		recorded: Float64Array,
+		pairs: { count: number; planned: Int32Array; recorded: Int32Array },
+		limit: number
+	): void {
+		if (this.count === 0 && pairs.count > 0) this.origin = planned[pairs.planned[0]];
+		const { origin, sums } = this;
+		let [count, x, off, xx, xOff] = [0, 0, 0, 0, 0];
+		for (let k = 0; k < pairs.count; k++) {
+			const place = planned[pairs.planned[k]];
+			const away = recorded[pairs.recorded[k]] - place;
+			if (away > limit || away < -limit) continue;
+			const at = place - origin;
+			count++;
+			x += at;
+			off += away;
+			xx += at * at;
+			xOff += at * away;
+		}
+		this.count += count;
+		sums.x += x;
+		sums.off += off;
+		sums.xx += xx;
+		sums.xOff += xOff;
+	}
+
+	/** The line, its slope kept in its range; undefined where no pair was taken. */
+	line([low, high]: readonly [number, number]): Laying | undefined {
+		const { count, origin, from, sums } = this;
+		if (count === 0) return undefined;
+		const [middle, off] = [sums.x / count, sums.off / count];
+		const spread = sums.xx - count * middle * middle;
+		const slope = spread > 0 ? from.ratio * (1 + (sums.xOff - count * middle * off) / spread) : 1;
+		const ratio = Math.min(high, Math.max(low, slope));
+		// Through the middle of the places, by planned time.
+		return { offset: origin + middle + off - (ratio * (origin + middle - from.offset)) / from.ratio, ratio };
+	}
+}
