@@ -7,9 +7,9 @@ export interface Course {
 	times: Float64Array;
 	/** From the edge of this number on, so many come again and again, this much later each time. */
 	turn?: { first: number; count: number; period: number };
-	/** It was not followed to the end: what comes behind the last edge is not known, */
+	/** It was not followed to the end: what comes behind the last edge is not known. */
 	cut?: boolean;
-	/** but there is none up to here. Left out: what was followed is the end, or there are more edges than are kept. */
+	/** Of one that is cut: up to here nothing comes behind its last edge. Left out: there are more edges than are kept. */
 	until?: number;
 	/** Of a line that pulses steadily in the end: period and high width. */
 	steady?: { period: number; high: number };
@@ -97,22 +97,34 @@ const CLOCKS = 0.05;
 
 /** Levels at which a course stays for as long as a line was recorded that never moved: where it is laid, or else anywhere. undefined: not known. */
 export function quietLevels(course: Course, from: number, to: number, step: number, laid?: number): (0 | 1)[] | undefined {
-	const { level, times, turn, cut, until } = course;
-	const levelAt = (edge: number) => ((level + edge) % 2) as 0 | 1;
-	const length = (to - from) * (1 - CLOCKS) - 2 * step;
+	return laid === undefined
+		? quietFor(course, (to - from) * (1 - CLOCKS) - 2 * step)
+		: quietBetween(course, from - laid + step, to - laid - step);
+}
+
+/** Level between two edges, by the number of the second. */
+const levelBefore = ({ level }: Course, edge: number) => ((level + edge) % 2) as 0 | 1;
+
+function quietFor(course: Course, length: number): (0 | 1)[] | undefined {
+	const { times, turn, cut, until } = course;
 	const found = new Set<0 | 1>();
-	const count = times.length + (turn?.count ?? 0);
-	let before = laid === undefined ? 0 : -Infinity;
+	let before = 0;
 	const take = (at: number, edge: number) => {
-		const fits = laid === undefined ? at - before >= length : at >= to - laid - step && before <= from - laid + step;
-		if (fits) found.add(levelAt(edge));
+		if (at - before >= length) found.add(levelBefore(course, edge));
 		before = at;
 	};
-	let edges = 0;
-	for (let next = edgeAt(course, 0); next && (laid === undefined ? edges < count : before < to - laid); next = edgeAt(course, ++edges))
-		take(next.time, edges);
-	if (!turn) take(cut ? (until ?? before) : Infinity, edges);
+	const count = times.length + (turn?.count ?? 0);
+	for (let i = 0; i < count; i++) take(edgeAt(course, i)!.time, i);
+	if (!turn) take(cut ? (until ?? before) : Infinity, count);
 	return found.size === 0 && cut ? undefined : [...found];
+}
+
+function quietBetween(course: Course, from: number, to: number): (0 | 1)[] | undefined {
+	let edge = 0;
+	let next = edgeAt(course, edge);
+	while (next && next.time <= from) next = edgeAt(course, ++edge);
+	if (next && next.time < to) return [];
+	return !next && course.cut && (course.until ?? 0) < to ? undefined : [levelBefore(course, edge)];
 }
 
 /** Time and direction of an edge of any number: those behind the stored ones go on in turns. undefined where there is none. */
