@@ -60,8 +60,8 @@ export function findMistakes(scene: Scene): Findings {
 
 /**
  * The same, with room for others between its steps. `base`: each group as planned. `early` is called with the suspects so far as soon as a
- * group that fails is explained by one. `leave` is called with the groups that no single mistake explains, before two are looked for; where
- * it says so nothing more is.
+ * group that fails is explained by one. `leave` is called with the groups, or single recordings of them, that no one mistake
+ * explains, before two are looked for; where it says so nothing more is.
  */
 export function* findStepwise(
 	scene: Scene,
@@ -76,9 +76,7 @@ export function* findStepwise(
 	if (overall.some((one) => one.explains)) return { base, explained: false, suspects: told(scene, overall) };
 	const suspects: Suspect[] = told(scene, ranked(scene, base, acrossGroups(failing, single))).filter((one) => one.explains);
 	const units = failing.flatMap((group) => unitsOf(scene, group, base, single));
-	const open = units.flatMap(({ scene: { groups }, base, single }) =>
-		ranked(scene, base, single).some((one) => one.explains) ? [] : groups
-	);
+	const open = units.flatMap(({ group, single }) => (single.some(({ weighed }) => explains(weighed.get(group.number)!)) ? [] : [group]));
 	if (open.length > 0 && leave?.(open)) return { base, explained: false, suspects };
 	for (const unit of units) suspects.push(...(yield* unitSuspects(unit, units.length)));
 	return { base, explained: false, suspects };

@@ -376,6 +376,22 @@ describe('against plans of all kinds with mistakes of all kinds (npm run suspect
 			}
 		}
 	});
+	test('lost edges of one recording, and a mistake that another shows, are told side by side', { timeout: 120_000 }, () => {
+		let tried = 0;
+		for (let seed = 33_000_000; tried < 2; seed++) {
+			const [right, wrong] = [makeCase(seed, 0), makeCase(seed, 1)];
+			const rows = right && findMistakes(sceneOf(right.plan, right.witnesses)).base.some(({ all }) => all.some(({ of }) => of === 'rows'));
+			const broken = rows ? damaged(right, 'missing-edges') : undefined;
+			if (!right || !wrong || !broken) continue;
+			const named = findMistakes(sceneOf(wrong.plan, wrong.witnesses)).suspects[0];
+			if (!named?.explains || named.codes.join() !== wrong.codes.join() || checkWhole(right.plan, broken).damage.length === 0) continue;
+			tried++;
+			const other = wrong.witnesses.map((one) => ({ ...one, recording: 's' }));
+			const { damage, findings } = checkWhole(right.plan, [...broken, ...other]);
+			expect([seed, damage.map(({ code, recording }) => [code, recording])]).toEqual([seed, [['missing-edges', 'r']]]);
+			expect([seed, findings.suspects.filter(({ explains }) => explains).map(({ codes }) => codes)]).toEqual([seed, [wrong.codes]]);
+		}
+	});
 	test('a line of rows on another time base is not taken apart for glitches and gaps', { timeout: 120_000 }, () => {
 		for (const seed of [541_001_711, 541_001_753]) {
 			const one = makeCase(seed, 0)!;

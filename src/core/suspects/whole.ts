@@ -57,7 +57,7 @@ export function* checkStepwise(plan: Plan, witnesses: readonly Witness[], early?
 	const first = (suspects: Suspect[]) => early?.({ ...verdicts, findings: { ...verdicts.findings, suspects } });
 	let back: Mended | undefined;
 	const found = yield* findStepwise(scene, base, first, (open) => {
-		back = putBack(plan, readings, { scene: raw, base: before, damage: [] }, { scene, base, damage }, open);
+		back = putBack(plan, readings, { scene: raw, base: before }, { scene, base, damage }, open);
 		return back !== undefined;
 	});
 	if (back) return yield* afterwards(plan, read, back);
@@ -82,9 +82,16 @@ interface Mended {
 	damage: Damage[];
 }
 
-/** Groups that the plan explains as soon as the few edges are put back that their raw recordings lost; undefined where there is none. */
-function putBack(plan: Plan, readings: readonly Observed[], raw: Mended, clean: Mended, open: readonly Group[]): Mended | undefined {
-	const groups = open.map(({ number }) => raw.scene.groups[number]);
+/** The plan with those lines mended whose groups, or recordings, it then explains; undefined where there is none. `raw`: as they were recorded. */
+function putBack(
+	plan: Plan,
+	readings: readonly Observed[],
+	raw: Pick<Mended, 'scene' | 'base'>,
+	clean: Mended,
+	open: readonly Group[]
+): Mended | undefined {
+	const numbers = new Set(open.map(({ number }) => number));
+	const groups = raw.scene.groups.filter(({ number }) => numbers.has(number));
 	const found = restored(raw.scene, raw.base, groups);
 	if (found.size === 0) return undefined;
 	const own = clean.scene.lines.flatMap(({ witness, reading }, line) => (reading ? [] : [{ witness, line }]));
@@ -94,9 +101,9 @@ function putBack(plan: Plan, readings: readonly Observed[], raw: Mended, clean: 
 			own.map(({ witness, line }) => (lines.has(line) ? found.get(line)!.witness : witness)),
 			readings
 		);
-	const all = weighAll(again(new Set(found.keys())));
-	const linesOf = ({ lines }: Group) => lines.map(({ number }) => number).filter((line) => found.has(line));
-	const good = new Set(groups.flatMap((group) => (explains(all[group.number]) ? linesOf(group) : [])));
+	const broken = unexplainedLines(weighAll(again(new Set(found.keys()))));
+	const mendedBy = open.map(({ lines }) => lines.map(({ number }) => number)).filter((lines) => !lines.some((line) => broken.has(line)));
+	const good = new Set(mendedBy.flat().filter((line) => found.has(line)));
 	if (good.size === 0) return undefined;
 	const scene = again(good);
 	const told = new Set([...good].map((line) => named(raw.scene.lines[line].witness)));
