@@ -1,7 +1,7 @@
 export { checkPlan, checkStepwise } from './findings.js';
 export type { Finding } from './findings.js';
 export { findingPath } from './path.js';
-export { judge } from './verdict.js';
+export { judge, turnsAtEvents } from './verdict.js';
 export type { Verdict, QuantityVerdict, Held, Outcome, Evidence } from './verdict.js';
 export { budgetOf, holdAgainst, inside, plannedBudget, recordingPart } from './budget.js';
 export type { Bounds, Budget, HeldValue, Measured, PartOf, Periods, RecordingStep, Stretching } from './budget.js';

@@ -106,21 +106,23 @@ function judgeQuantity(planned: PlannedQuantity, evidence: Evidence, source: [Pp
 /** How far a width may be from half of its period and count as half: of the step, and of the period. */
 const [HALF_STEPS, HALF_SHARE] = [Rational.int(2), Rational.ratio(1, 1000)];
 
-/** An event shows as a rise, so that a period is from one to the next; a pin that is high for half of the time turns at each: its periods are two of them. */
-function betweenEvents({ measured, step }: Pick<Evidence, 'measured' | 'step'>): PulseMeasures {
-	const { period, high } = measured;
-	if (!period || !high || !isHalf(high.mean, period.mean, step.step)) return measured;
+/** A pin that is high for half of the time turns at every event; any other rises at each. */
+export function turnsAtEvents({ period, high }: PulseMeasures, step: Rational): boolean {
+	if (!period || !high) return false;
+	const off = high.mean.sub(period.mean.div(Rational.int(2))).abs();
+	return off.compare(step.mul(HALF_STEPS)) <= 0 || off.compare(period.mean.mul(HALF_SHARE)) <= 0;
+}
+
+/** Measures whose periods are from event to event. */
+function betweenEvents({ measured, step }: Evidence): PulseMeasures {
+	const { period } = measured;
+	if (!period || !turnsAtEvents(measured, step.step)) return measured;
 	const half = (time: Rational) => time.div(Rational.int(2));
 	const { count, mean, min, max, deviation } = period;
 	return {
 		...measured,
 		period: { ...period, count: 2 * count, mean: half(mean), min: half(min), max: half(max), deviation: deviation / 2 }
 	};
-}
-
-function isHalf(high: Rational, period: Rational, step: Rational): boolean {
-	const off = high.sub(period.div(Rational.int(2))).abs();
-	return off.compare(step.mul(HALF_STEPS)) <= 0 || off.compare(period.mul(HALF_SHARE)) <= 0;
 }
 
 /** How long a recording would have to be for its part to fit beside the deviation inside what aim and clock allow; undefined where none would do. */

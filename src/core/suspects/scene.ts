@@ -1,3 +1,4 @@
+import { turnsAtEvents } from '../check/index.js';
 import { Rational } from '../exact/index.js';
 import type { AimDerivation, PlannedLane } from '../aims/index.js';
 import { derivePlan, type Plan, type PlanDerivation } from '../plan/index.js';
@@ -242,13 +243,9 @@ export function compareGroup(group: Group, courses: readonly (Course | undefined
 	return all;
 }
 
-/** A pin that is high for half of the time turns at every event; any other shows each by a pulse. How long that lasts is nobody's business. */
-function ofEvents(seen: Observed, own: readonly Compared[]): Compared[] {
-	const { period, high } = seen.measures;
-	const turns =
-		period &&
-		high &&
-		Math.abs(high.mean.toNumber() - period.mean.toNumber() / 2) <= Math.max(2 * seen.step, 0.001 * period.mean.toNumber());
+/** Of events only how far they are apart counts: how long each shows is nobody's business. */
+function ofEvents({ measures, witness }: Observed, own: readonly Compared[]): Compared[] {
+	const turns = turnsAtEvents(measures, witness.step.step);
 	return own
 		.filter(({ of }) => of === 'period' || of === 'edges')
 		.map((one) => (turns && one.of === 'period' ? { ...one, measured: one.measured / 2, part: one.part / 2 } : one));
