@@ -120,6 +120,17 @@ describe('by hand', () => {
 		const delays = ranged.writes.map((time) => time % 10);
 		expect([Math.min(...delays), Math.max(...delays), delays.slice(0, 3)]).toEqual([1, 7, [1, 7, 4]]);
 	});
+	test('a prediction tells how far it came, and not how far it was to go', () => {
+		// Rows that never come again keep it from going on in turns.
+		const rows = Array.from({ length: 500 }, (_, k) => ({ compare: {}, reload: 20 + k }));
+		const fed = timer('t', { reload: 20, sequences: [{ rows, loop: false, lag: 0, prefill: false }] });
+		const predictor = new Predictor({ timers: [fed], inputs: {}, writes: [] }, Rational.one);
+		expect(predictor.runTo(1_000_000, 40)).toBe(false);
+		const { until, timers } = predictor.prediction();
+		const { updates } = timers.get('t')!;
+		expect(until).toBe(predictor.reached);
+		expect(until).toBeLessThan(updates.edgeTime(updates.count - 1) + 1000);
+	});
 	test('timers that do not hear each other are groups of their own', () => {
 		const a = timer('a', { channels: [channel('x', 3)] });
 		const b = timer('b', { start: 'trigger', trigger: { from: { timer: 'a', event: 'update' }, action: 'start', latency: 0 } });

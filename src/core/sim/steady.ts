@@ -9,7 +9,7 @@ const MOST_STATES = 20_000;
 
 /** What a system will do, ready to be looked at anywhere. */
 export interface Prediction {
-	/** Base cycles that were simulated. */
+	/** Base cycles that every group has come to. */
 	until: number;
 	unit: Seconds;
 	outputs: ReadonlyMap<string, StretchedTrace>;
@@ -124,7 +124,7 @@ export class Predictor {
 				final.set(id, simulation.valueOf(i));
 			});
 		}
-		return { until, unit, outputs, timers, final };
+		return { until: Math.min(until, this.reached), unit, outputs, timers, final };
 	}
 }
 
