@@ -1,15 +1,13 @@
 import { asInput, Folder, readCalled, STRICT, type Call, type Called, type Job } from './calls.js';
 
-export { Expected, type Called } from './calls.js';
-
 const SHIFT = '0x60000000UL';
 
 /** Generated files compiled for this machine, and run with registers in plain memory. */
 export class Compiled {
 	private readonly folder: Folder;
 
-	constructor(files: Job['files'], accesses: Job['accesses'], calls: Job['calls'], clears: readonly number[] = []) {
-		this.folder = new Folder({ files, accesses, calls, clears });
+	constructor(job: Job) {
+		this.folder = new Folder(job);
 		this.folder.take('harness.c');
 		const { source } = this.folder;
 		for (const standard of ['c99', 'c11'])

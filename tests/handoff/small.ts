@@ -14,9 +14,13 @@ const MOST = 0x400;
 export class Small {
 	private readonly folder: Folder;
 
+	/** Are a job's registers such that this core can reach them? */
+	static takes({ accesses }: Job): boolean {
+		return accesses.every(({ address, bits }) => bits === 8 && address < MOST);
+	}
+
 	constructor(private readonly job: Job) {
-		if (job.accesses.some(({ address, bits }) => bits !== 8 || address >= MOST))
-			throw new Error('registers of 8 bits below 0x400 are needed');
+		if (!Small.takes(job)) throw new Error('registers of 8 bits below 0x400 are needed');
 		const compiler = programOf('gcc-avr', '-gcc');
 		this.folder = new Folder(job);
 		for (const name of ['small.c', 'small.py']) this.folder.take(name);

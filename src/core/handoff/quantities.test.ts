@@ -1,21 +1,15 @@
 import { describe, expect, test } from 'vitest';
 import { Hardware } from '../../../tests/unit/hardware.js';
+import { DEMO } from '../../../tests/unit/demoPlans.js';
 import { Dice, randomPlan } from '../../../tests/unit/randomPlans.js';
 import { AIM_KINDS } from '../aims/index.js';
 import { shippedParts } from '../part/index.js';
-import { derivePlan, fernhollow, fernhollowHand, fernhollowLamp, fernhollowVane, type Plan } from '../plan/index.js';
+import { derivePlan, fernhollow, fernhollowLamp, type Plan } from '../plan/index.js';
 import { proposeBinding, readBack, readBinding, setUp } from '../registers/index.js';
 import { Rational } from '../exact/index.js';
 import { planSystem, planTimers } from '../predict/index.js';
 import { Predictor, type SimSystem } from '../sim/index.js';
 import { codesOf, quantitiesOf, systemAsRead } from './index.js';
-
-const DEMO: [string, Plan][] = [
-	['the dome', fernhollow()],
-	['the vane', fernhollowVane()],
-	['the lamp', fernhollowLamp()],
-	['the hand controller', fernhollowHand()]
-];
 
 /** Sets a plan up on hardware that obeys its part's registers, and reads it back: the two side by side, and what was found. */
 function roundTrip(plan: Plan) {

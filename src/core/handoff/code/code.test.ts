@@ -1,22 +1,17 @@
 import { afterEach, describe, expect, test } from 'vitest';
-import { Compiled, Expected } from '../../../../tests/handoff/harness.js';
+import { Expected } from '../../../../tests/handoff/calls.js';
+import { Compiled } from '../../../../tests/handoff/harness.js';
+import { DEMO } from '../../../../tests/unit/demoPlans.js';
 import { Small } from '../../../../tests/handoff/small.js';
 import { Dice, randomPlan } from '../../../../tests/unit/randomPlans.js';
 import { codeWords } from '../../../lib/text/index.js';
 import { AIM_KINDS, turnedAt } from '../../aims/index.js';
 import { Rational } from '../../exact/index.js';
 import { shippedParts } from '../../part/index.js';
-import { derivePlan, fernhollow, fernhollowHand, fernhollowLamp, fernhollowVane, type Plan } from '../../plan/index.js';
+import { derivePlan, fernhollow, fernhollowLamp, type Plan } from '../../plan/index.js';
 import { change } from '../../registers/index.js';
 import { codeOf, handOff, PLAIN_STYLE, readStyle, type HandOff } from '../index.js';
 import { rowsOf, runtimeOf } from './files.js';
-
-const DEMO: [string, Plan][] = [
-	['the dome', fernhollow()],
-	['the vane', fernhollowVane()],
-	['the lamp', fernhollowLamp()],
-	['the hand controller', fernhollowHand()]
-];
 
 let compiled: Compiled | undefined;
 afterEach(() => {
@@ -32,7 +27,7 @@ describe('generated code', () => {
 	test.each(DEMO)('of %s does just the planned accesses, without a warning', { timeout: 60_000 }, (_, plan) => {
 		const of = handOff(derivePlan(plan));
 		const files = codeOf(of, PLAIN_STYLE, codeWords(plan, 'test'));
-		compiled = new Compiled(files, of.accesses, ['plan_set_up()', 'plan_start()', 'plan_stop()']);
+		compiled = new Compiled({ files, accesses: of.accesses, calls: ['plan_set_up()', 'plan_start()', 'plan_stop()'] });
 		const [setUp, start, stop] = compiled.run([
 			[0, 0],
 			[1, 0],
@@ -57,7 +52,11 @@ describe('generated code', () => {
 		const plan = { ...demo, part: { ...demo.part, binding } } as Plan;
 		const of = handOff(derivePlan(plan));
 		expect([of.findings, second(of).map(({ step }) => step)]).toEqual([[], ['run', 'run', 'flags']]);
-		compiled = new Compiled(codeOf(of, PLAIN_STYLE, codeWords(plan, 'test')), of.accesses, ['plan_set_up()', 'plan_start()']);
+		compiled = new Compiled({
+			files: codeOf(of, PLAIN_STYLE, codeWords(plan, 'test')),
+			accesses: of.accesses,
+			calls: ['plan_set_up()', 'plan_start()']
+		});
 		const called = compiled.run([
 			[0, 0],
 			[1, 0]
@@ -71,7 +70,7 @@ describe('generated code', () => {
 		const files = codeOf(of, PLAIN_STYLE, codeWords(plan, 'test'));
 		const functions = runtimeOf(of, PLAIN_STYLE, codeWords(plan, 'test'));
 		expect(functions.length).toBeGreaterThan(8);
-		compiled = new Compiled(files, of.accesses, ['plan_set_up()', ...functions.map(({ name }) => `${name}(wish)`)]);
+		compiled = new Compiled({ files, accesses: of.accesses, calls: ['plan_set_up()', ...functions.map(({ name }) => `${name}(wish)`)] });
 		let seed = 9;
 		const roll = () => (seed = (seed * 48_271) % 2_147_483_647);
 		const calls = functions.flatMap(({ least, most }, k) =>
@@ -108,7 +107,7 @@ describe('generated code', () => {
 			)
 		);
 		const all: [number, number][] = [[0, 0], [1, 0], ...asked, [calls.length - 1, 0]];
-		compiled = new Compiled(files, of.accesses, calls);
+		compiled = new Compiled({ files, accesses: of.accesses, calls });
 		const here = compiled.run(all);
 		expect(here[0].log).toEqual(new Expected().log(first(of)));
 		const small = new Small({ files, accesses: of.accesses, calls });
@@ -126,11 +125,8 @@ describe('generated code', () => {
 		const [table, ...others] = rowsOf(of, PLAIN_STYLE, words);
 		expect([others, table.row.name, table.quantities.length]).toEqual([[], 'plan_focus_coil_write_row', table.rows[0].length]);
 		const count = table.rows.length;
-		compiled = new Compiled(codeOf(of, PLAIN_STYLE, words), of.accesses, [
-			'plan_set_up()',
-			`${table.row.name}(wish)`,
-			`${table.next.name}()`
-		]);
+		const calls = ['plan_set_up()', `${table.row.name}(wish)`, `${table.next.name}()`];
+		compiled = new Compiled({ files: codeOf(of, PLAIN_STYLE, words), accesses: of.accesses, calls });
 		const numbers = [0, 1, count - 1, count, 2 ** 32 - 1];
 		const turns = Array.from({ length: count + 2 }, (_, i) => i % count);
 		const told = compiled.run([
@@ -162,7 +158,7 @@ describe('generated code', () => {
 		const files = codeOf(of, style, codeWords(evil, 'test'));
 		expect(codeOf(handOff(derivePlan(evil)), style, codeWords(evil, 'test'))).toEqual(files);
 		expect([...files.keys()]).toEqual(['dome2.h', 'dome2.c', 'dome2_values.inc']);
-		compiled = new Compiled(files, of.accesses, ['dome2SetUp()']);
+		compiled = new Compiled({ files, accesses: of.accesses, calls: ['dome2SetUp()'] });
 		expect(readStyle({ indent: 99 })).toEqual({ problem: 'indent' });
 	});
 
@@ -174,7 +170,11 @@ describe('generated code', () => {
 				if (k % 3 !== p) return;
 				const plan = randomPlan(new Dice(rolls(4 + k)), part, ['pwm', kind]);
 				const of = handOff(derivePlan(plan));
-				const one = new Compiled(codeOf(of, PLAIN_STYLE, codeWords(plan, 'test')), of.accesses, ['plan_set_up()']);
+				const one = new Compiled({
+					files: codeOf(of, PLAIN_STYLE, codeWords(plan, 'test')),
+					accesses: of.accesses,
+					calls: ['plan_set_up()']
+				});
 				const [{ log }] = one.run([[0, 0]]);
 				one.close();
 				expect([part.id, kind, log]).toEqual([part.id, kind, new Expected().log(first(of))]);

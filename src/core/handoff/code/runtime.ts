@@ -1,9 +1,9 @@
 import { turnedOf, type AimDerivation, type Turned } from '../../aims/index.js';
 import { Rational } from '../../exact/index.js';
+import type { Change } from '../../registers/index.js';
 import type { HandOff } from '../handOff.js';
 import { statements } from './statements.js';
 import { block, nameOf, remark, scope, type CodeStyle } from './style.js';
-import type { Change } from '../../registers/index.js';
 import { codeTemplate } from './template.js';
 
 /** A run-time function: a register from a wish, in integers, rounded as the plan rounds. */

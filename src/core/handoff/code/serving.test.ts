@@ -23,7 +23,7 @@ function ready(plan: Plan, pokes: readonly string[], calls: readonly string[]) {
 		const [{ address, bits }] = readQuantityOf(of.binding!, name).accesses;
 		return `(*(volatile uint${bits}_t *)(uintptr_t)(0x${address.toString(16)}UL + NV_SHIFT) = (uint${bits}_t)wish, 0)`;
 	});
-	compiled = new Compiled(codeOf(of, PLAIN_STYLE, words), of.accesses, [...poked, ...calls], clears);
+	compiled = new Compiled({ files: codeOf(of, PLAIN_STYLE, words), accesses: of.accesses, calls: [...poked, ...calls], clears });
 	return { of, serving: servingFor(of, PLAIN_STYLE, words, rowsOf(of, PLAIN_STYLE, words)) };
 }
 
