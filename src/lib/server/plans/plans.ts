@@ -1,4 +1,4 @@
-import { and, asc, desc, eq, getTableColumns, gt, isNull, notExists, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, getTableColumns, gt, isNull, sql } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { type Instrument, type LoadedPlan, type Plan, type SavedRevision, type SavedStep, applyStep } from '../../../core/plan/index.js';
 import type { LastVerdict, PlanSummary, PlanSummed } from '../../session/listing.js';
@@ -203,11 +203,12 @@ export async function setPlanDeleted(id: string, deleted: boolean): Promise<bool
 
 /** Notes the verdict on one line as a plan's last, unless the plan was ever checked as a whole: that tells more. False for an unknown plan. */
 export async function setVerdict(id: string, lastVerdict: LastVerdict): Promise<boolean> {
-	const whole = db().select({ number: checks.number }).from(checks).where(eq(checks.planId, id));
-	await db()
-		.update(plans)
-		.set({ lastVerdict })
-		.where(and(eq(plans.id, id), notExists(whole)));
-	const rows = await db().select({ id: plans.id }).from(plans).where(eq(plans.id, id));
-	return rows.length > 0;
+	return await db().transaction(async (on) => {
+		// A check that is being kept has the plan locked: it is waited for.
+		const [plan] = await on.select({ id: plans.id }).from(plans).where(eq(plans.id, id)).for('update');
+		if (!plan) return false;
+		const [whole] = await on.select({ number: checks.number }).from(checks).where(eq(checks.planId, id)).limit(1);
+		if (!whole) await on.update(plans).set({ lastVerdict }).where(eq(plans.id, id));
+		return true;
+	});
 }
