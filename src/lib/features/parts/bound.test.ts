@@ -45,26 +45,17 @@ test('a quantity is put at a place with its codes, and taken away again, also fr
 	expect(['a', 'b', 'c', 'd'].map((unit) => blockOf(binding, unit))).toEqual(['A', 'B', 'B', undefined]);
 });
 
-test('a number that is cut over two registers is put piece by piece', () => {
+test('a number that is cut over registers is put piece by piece', () => {
 	const empty = { bits: 8, blocks: { T: { base: 0, registers: { TOPHI: 0, TOPLO: 1, MORE: 2 } } }, units: {} };
-	const first = placedAt(empty, 'timer-1', 'T', 'reload', 'TOPHI');
-	const piecesOf = (binding: object) => readBinding(binding).binding!.units.get('timer-1')!.values.get('reload')!;
-	const more = readBinding(first).binding!.blocks.get('T')!.registers;
-	const second = placedAt(
-		first,
-		'timer-1',
-		'T',
-		'reload',
-		placesOf([...piecesOf(first).pieces, { register: more.get('TOPLO')!, high: 7, low: 0 }], 'T')
-	);
-	const third = placedAt(
-		second,
-		'timer-1',
-		'T',
-		'reload',
-		placesOf([...piecesOf(second).pieces, { register: more.get('MORE')!, high: 3, low: 2 }], 'T')
-	);
-	expect([piecesOf(second).width, piecesOf(third).width]).toEqual([16, 18]);
-	expect(third.units).toMatchObject({ 'timer-1': { values: { reload: ['TOPHI', 'TOPLO', 'MORE[3:2]'] } } });
-	expect(placesOf(piecesOf(third).pieces, 'OTHER')).toEqual(['T.TOPHI', 'T.TOPLO', 'T.MORE[3:2]']);
+	const registers = readBinding(empty).binding!.blocks.get('T')!.registers;
+	const reloadOf = (binding: object) => readBinding(binding).binding!.units.get('timer-1')?.values.get('reload');
+	const below = (binding: Record<string, unknown>, register: string, high: number, low: number) => {
+		const pieces = [...(reloadOf(binding)?.pieces ?? []), { register: registers.get(register)!, high, low }];
+		return placedAt(binding, 'timer-1', 'T', 'reload', placesOf(pieces, 'T'));
+	};
+	const two = below(below(empty, 'TOPHI', 7, 0), 'TOPLO', 7, 0);
+	const three = below(two, 'MORE', 3, 2);
+	expect([reloadOf(two)!.width, reloadOf(three)!.width]).toEqual([16, 18]);
+	expect(three.units).toMatchObject({ 'timer-1': { values: { reload: ['TOPHI', 'TOPLO', 'MORE[3:2]'] } } });
+	expect(placesOf(reloadOf(three)!.pieces, 'OTHER')).toEqual(['T.TOPHI', 'T.TOPLO', 'T.MORE[3:2]']);
 });
