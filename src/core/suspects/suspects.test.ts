@@ -336,7 +336,7 @@ describe('against plans of all kinds with mistakes of all kinds (npm run suspect
 		expect(near).toBeGreaterThanOrEqual(Math.floor(0.7 * all));
 	});
 	test('damage is told apart (seed 3)', { timeout: 240_000 }, () => {
-		const { near, all } = tryDamage(3, 14);
+		const { near, all } = tryDamage(3, 10);
 		expect(near).toBeGreaterThanOrEqual(Math.floor(0.85 * all));
 	});
 	test('a second mistake is found on a pin that the plan keeps still, though alone it does nothing', { timeout: 120_000 }, () => {
@@ -365,7 +365,7 @@ describe('against plans of all kinds with mistakes of all kinds (npm run suspect
 	test('edges that a recording lost, or made up, are told of lines without a rhythm too', { timeout: 120_000 }, () => {
 		for (const code of ['missing-edges', 'extra-glitches'] as const) {
 			let tried = 0;
-			for (let seed = 32_000_000; tried < 3; seed++) {
+			for (let seed = 32_000_000; tried < 2; seed++) {
 				const one = makeCase(seed, 0);
 				const rows = one && findMistakes(sceneOf(one.plan, one.witnesses)).base.some(({ all }) => all.some(({ of }) => of === 'rows'));
 				const broken = rows ? damaged(one, code) : undefined;
